@@ -55,11 +55,11 @@ export function recallCompiled(modules: string): () => void {
 
   prototype._compile = function (content, file) {
     if (!file.startsWith(modules)) return compile.call(this, content, file);
-    const kept = path.join(folder, path.basename(file));
-    const cachedData = readKept(kept);
+    const storedFile = path.join(folder, path.basename(file));
+    const cachedData = readKept(storedFile);
     const script = new Script(Module.wrap(content), { filename: file, ...(cachedData && { cachedData }) });
     if (!cachedData || script.cachedDataRejected) isAllKnown = false;
-    scripts.set(kept, script);
+    scripts.set(storedFile, script);
     return script
       .runInThisContext()
       .call(this.exports, this.exports, createRequire(file), this, file, path.dirname(file));
@@ -153,6 +153,6 @@ function dropOlder(folder: string): void {
   const builds = fs
     .readdirSync(folder)
     .map((name) => path.join(folder, name))
-    .sort((one, other) => fs.statSync(other).mtimeMs - fs.statSync(one).mtimeMs);
+    .sort((a, other) => fs.statSync(other).mtimeMs - fs.statSync(a).mtimeMs);
   for (const old of builds.slice(buildsKept)) fs.rmSync(old, { recursive: true, force: true });
 }

@@ -20,8 +20,8 @@ export async function main(args: readonly string[], version: string): Promise<vo
     refuseNoText(args);
     const alone = optionsAlone(args);
     if (alone) {
-      const { standing } = await import('./commands/standing.ts');
-      return await standing(alone);
+      const { overview } = await import('./commands/standing.ts');
+      return await overview(alone);
     }
     await (await program(args, version)).parseAsync();
   } catch (error) {
@@ -70,7 +70,7 @@ function standSomewhere(): void {
 
 /** @throws {Trouble} where a word of the call is no text: it could name another file than was meant. */
 function refuseNoText(args: readonly string[]): void {
-  const word = args.find((one) => one.includes(noText));
+  const word = args.find((arg) => arg.includes(noText));
   if (word !== undefined)
     throw new Trouble('no-text', `a word of the call is not UTF-8: ${word}`, {
       mend: 'Give a file another name, or write the letter as \\uFFFD in an expression. Nothing was written.',
@@ -90,8 +90,8 @@ function withoutHelpAhead(parser: Argv): void {
 }
 
 /** Answers a shell that completes a word (`lumbrik --complete <shell> …`, as the script of that shell calls it). */
-async function completed([asked, shellName, ...handedOver]: readonly string[]): Promise<boolean> {
-  if (asked !== '--complete') return false;
+async function completed([request, shellName, ...handedOver]: readonly string[]): Promise<boolean> {
+  if (request !== '--complete') return false;
   const { shells } = await import('./view/shells/index.ts');
   const shell = shells.find(({ name }) => name === shellName);
   if (!shell) return false;
@@ -113,9 +113,9 @@ async function program(args: readonly string[], version: string): Promise<Argv> 
     .version(version)
     .help()
     .alias('help', 'h')
-    .example('$0 new coast --starter lighthouses', 'Make the worked example and look around')
+    .example('$0 new coast --starter lighthouses', 'Make the worked example')
     .epilogue(
-      'Exit codes: 0 fine, 1 something is wrong, 2 unusable call or input, 3 refused to protect data, 70 a fault in lumbrik.',
+      'Exit codes: 0 fine, 1 something is wrong, 2 unusable call or input, 3 refused to protect data, 70 a fault in lumbrik, 130 stopped.',
     )
     .wrap(Math.min(widest, process.stdout.columns ?? widest))
     .exitProcess(false)
@@ -126,8 +126,8 @@ async function program(args: readonly string[], version: string): Promise<Argv> 
     for (const group of groups) if (group.before === name) registerGroup(root, group, args);
     register(root, [command], { typed: args, path: 'lumbrik' });
   }
-  const all = [...commands, ...groups.map(({ name }) => ({ usage: name }))];
-  return withNames(root, all, { typed: args, path: 'lumbrik' }).demandCommand(1, 'Say a command.');
+  const listed = [...commands, ...groups.map(({ name }) => ({ usage: name }))];
+  return withNames(root, listed, { typed: args, path: 'lumbrik' }).demandCommand(1, 'Say a command.');
 }
 
 /** Registers a word that has commands below it. */
@@ -144,8 +144,8 @@ function registerGroup(root: Argv, { name, about, commands: below }: CommandGrou
 }
 
 /** Registers commands by their words alone; the module behind one is loaded when it is called or asked for help. */
-function register(root: Argv, all: readonly Command[], { typed, path }: Spoken): Argv {
-  for (const { usage, about, load } of all)
+function register(root: Argv, commands: readonly Command[], { typed, path }: Spoken): Argv {
+  for (const { usage, about, load } of commands)
     root.command(
       usage,
       about,
@@ -158,11 +158,11 @@ function register(root: Argv, all: readonly Command[], { typed, path }: Spoken):
   return root;
 }
 
-const withNames = (parser: Argv, all: readonly { readonly usage: string }[], spoken: Spoken): Argv =>
+const withNames = (parser: Argv, listed: readonly { readonly usage: string }[], spoken: Spoken): Argv =>
   parser.fail(
     failWith(
       parser,
-      all.map(({ usage }) => usage.split(' ')[0] ?? ''),
+      listed.map(({ usage }) => usage.split(' ')[0] ?? ''),
       spoken,
     ),
   );

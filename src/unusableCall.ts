@@ -24,31 +24,31 @@ export function failWith(
   const { path } = spoken;
   return (message, error) => {
     if (error) throw error;
-    const told = message ?? 'the call cannot be understood';
+    const text = message ?? 'the call cannot be understood';
     for (const { form, words } of messages) {
-      const found = form.exec(told);
-      if (!found) continue;
-      const { what, mend = `See ${path} --help` } = words(found.slice(1), {
+      const match = form.exec(text);
+      if (!match) continue;
+      const { message, mend = `See ${path} --help` } = words(match.slice(1), {
         written: `${path}${usage}`,
         called: (name) => (new RegExp(`[<[]${name}\\W`, 'u').test(usage) ? `<${name}>` : `--${name}`),
       });
-      throw unusable(what, mend);
+      throw unusable(message, mend);
     }
-    const unknown = /^Unknown (?:arguments?|commands?): (.+)$/u.exec(told)?.[1]?.split(', ')[0];
-    throw unknown === undefined ? unusable(told, `See ${path} --help`) : unknownWord(parser, names, spoken, unknown);
+    const unknown = /^Unknown (?:arguments?|commands?): (.+)$/u.exec(text)?.[1]?.split(', ')[0];
+    throw unknown === undefined ? unusable(text, `See ${path} --help`) : unknownWord(parser, names, spoken, unknown);
   };
 }
 
-const unusable = (what: string, mend: string): Trouble => new Trouble('unusable-call', what, { mend });
+const unusable = (message: string, mend: string): Trouble => new Trouble('unusable-call', message, { mend });
 
 interface Words {
-  readonly what: string;
+  readonly message: string;
   /** What to do; else the help is named. */
   readonly mend?: string;
 }
 
 /** How the command is written, and what stands there of one of its arguments. */
-interface Written {
+interface TypedCall {
   readonly written: string;
   readonly called: (name: string) => string;
 }
@@ -56,35 +56,38 @@ interface Written {
 /** What yargs says, and how it is said here. */
 const messages: readonly {
   readonly form: RegExp;
-  readonly words: (found: readonly string[], call: Written) => Words;
+  readonly words: (groups: readonly string[], call: TypedCall) => Words;
 }[] = [
   {
     form: /^Not enough non-option arguments: got \d+/u,
-    words: (_, { written }) => ({ what: 'the call lacks an argument', mend: `Write ${written}` }),
+    words: (_, { written }) => ({ message: 'the call lacks an argument', mend: `Write ${written}` }),
   },
   {
     form: /^Missing required arguments?: (.+)$/u,
-    words: ([names = ''], { called }) => ({ what: `the call lacks ${list(names.split(', ').map(called))}` }),
+    words: ([names = ''], { called }) => ({ message: `the call lacks ${list(names.split(', ').map(called))}` }),
   },
   {
     form: /^(?:Implications failed|Missing dependent arguments):\s+(\S+) -> (\S+)/u,
     words: ([alone = '', other = ''], { called }) => ({
-      what: `${called(alone)} says nothing without ${called(other)}`,
+      message: `${called(alone)} says nothing without ${called(other)}`,
       mend: `Give both, or leave ${called(alone)} out.`,
     }),
   },
   {
     form: /^Arguments (\S+) and (\S+) are mutually exclusive/u,
-    words: ([one = '', other = ''], { called }) => ({
-      what: `${called(one)} and ${called(other)} do not go together`,
+    words: ([first = '', other = ''], { called }) => ({
+      message: `${called(first)} and ${called(other)} do not go together`,
       mend: 'Leave one of them out.',
     }),
   },
   {
     form: /^Invalid values:\s+Argument: (.+?), Given: (.*), Choices: (.+)/su,
     words: ([name = '', given = '', choices = ''], { called }) => {
-      const [meant = '', ...all] = [given, ...choices.trim().split(', ')].map((one) => one.replaceAll('"', ''));
-      return compact({ what: `${called(name)} is ${list(all, 'or')}, not ${meant}`, mend: didYouMean(meant, all) });
+      const [typed = '', ...allowed] = [given, ...choices.trim().split(', ')].map((text) => text.replaceAll('"', ''));
+      return compact({
+        message: `${called(name)} is ${list(allowed, 'or')}, not ${typed}`,
+        mend: didYouMean(typed, allowed),
+      });
     },
   },
 ];
@@ -95,16 +98,16 @@ function unknownWord(parser: Argv, names: readonly string[], { typed, path }: Sp
     .map((argument) => argument.replace(/=.*/su, ''))
     .find((name) => name === `--${unknown}` || name === `-${unknown}`);
   const isOption = option !== undefined;
-  const known = isOption ? Object.keys(optionsOf(parser)) : names;
+  const knownNames = isOption ? Object.keys(optionsOf(parser)) : names;
   const word = names.length > 0 ? `command \`${unknown}\`` : `room for \`${unknown}\` in this call`;
-  const what = isOption ? `option ${option}` : word;
+  const subject = isOption ? `option ${option}` : word;
   // A word that was broken off is far from the whole, and yet what was meant.
-  const begun = unknown.length < 3 ? undefined : known.find((name) => name.startsWith(unknown));
-  const near = (begun === undefined ? didYouMean(unknown, known) : `Did you mean \`${begun}\`?`)?.replace(
+  const begun = unknown.length < 3 ? undefined : knownNames.find((name) => name.startsWith(unknown));
+  const near = (begun === undefined ? didYouMean(unknown, knownNames) : `Did you mean \`${begun}\`?`)?.replace(
     '`',
     isOption ? '`--' : '`',
   );
-  return unusable(`there is no ${what}`, near ?? `See ${path} --help`);
+  return unusable(`there is no ${subject}`, near ?? `See ${path} --help`);
 }
 
 /** The options that a parser knows by now; yargs keeps them, and its types do not say so. */

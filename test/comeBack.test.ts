@@ -87,14 +87,14 @@ async function carried(form: string, model: Model, entries: readonly Entry[]) {
   const { begin, put, finish } = format.writing({ workspace: 'W', model, types, storeKeys: [], call: 'x' });
   const pieces = entries.flatMap((entry) => {
     const key = `${entry.type}/${entry.id}`;
-    const out = { ...entry, values: valuesOf(entry, model.types.get(entry.type)), kept: entry };
+    const out = { ...entry, values: valuesOf(entry, model.types.get(entry.type)), stored: entry };
     return put(
       out,
       () => lost.add(key),
       () => undefined,
     );
   });
-  for (const { of, ending, text } of [begin?.() ?? [], ...pieces, ...(finish?.() ?? [])].flat()) {
+  for (const { entry: of, ending, text } of [begin?.() ?? [], ...pieces, ...(finish?.() ?? [])].flat()) {
     const file = of
       ? `all/${of.type}${of.id === undefined ? '' : `/${encodeURIComponent(of.id)}`}${ending}`
       : `all${ending}`;

@@ -5,7 +5,7 @@ import { gzipSync } from 'node:zlib';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { parse } from 'yaml';
-import { SeenEntries } from '../src/core/learn/entryStatistics.ts';
+import { EntryStatistics } from '../src/core/learn/entryStatistics.ts';
 import { type LearntModel, learnModel } from '../src/core/learn/learnModel.ts';
 import { isProven } from '../src/core/learn/proven.ts';
 import type { JsonObject } from '../src/core/plain/json.ts';
@@ -782,7 +782,7 @@ describe('what was counted can prove that all entries obey the model, and then n
   });
 
   const provenOf = (entries: readonly Record<string, unknown>[]): boolean => {
-    const seen = new SeenEntries();
+    const seen = new EntryStatistics();
     for (const { id, ...values } of entries)
       seen.see({ type: 'ding', id: String(id), values: values as JsonObject }, false);
     return isProven(learnModel(seen, 0.02, { isAsset: () => false }), seen);
@@ -801,12 +801,12 @@ describe('what was counted can prove that all entries obey the model, and then n
   });
 
   test('what was seen in parts is what was seen at once', () => {
-    const whole = new SeenEntries();
-    const parts = Array.from({ length: 7 }, () => new SeenEntries());
+    const whole = new EntryStatistics();
+    const parts = Array.from({ length: 7 }, () => new EntryStatistics());
     for (const [number, { id, ...values }] of many.entries())
       for (const seen of [whole, parts[Math.floor(number / 215)]])
         seen?.see({ type: 'ding', id, values: values as JsonObject }, false);
-    const joined = new SeenEntries();
+    const joined = new EntryStatistics();
     for (const part of parts) joined.take(structuredClone(part.gathered()));
     const [one, other] = [whole, joined].map((seen) => learnModel(seen, 0.02, { isAsset: () => false }));
     expect(other).toEqual(one);

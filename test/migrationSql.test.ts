@@ -43,7 +43,7 @@ function filled(model: Model, entries: readonly Entry[]): string {
   const { begin, put, finish } = entriesAsSql.writing(about(model));
   const pieces = entries.flatMap((entry) =>
     put(
-      { ...entry, values: valuesOf(entry, model.types.get(entry.type)), kept: entry },
+      { ...entry, values: valuesOf(entry, model.types.get(entry.type)), stored: entry },
       () => undefined,
       () => undefined,
     ),

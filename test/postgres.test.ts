@@ -365,7 +365,7 @@ describe.skipIf(!hasPostgres)('in a real PostgreSQL', () => {
     const pieces = entries.flatMap((entry) => {
       const values = valuesOf(entry, model.types.get(entry.type));
       return put(
-        { ...entry, values, kept: entry },
+        { ...entry, values, stored: entry },
         () => undefined,
         () => undefined,
       );

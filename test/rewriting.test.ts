@@ -39,7 +39,7 @@ async function rewritten(folder: string, content: StoreOptions, file: string, te
     const of = before[place];
     if (!of) continue;
     const possible = possibleOn(of.entry, operations);
-    await transaction.change({ of, operations: possible });
+    await transaction.change({ stored: of, operations: possible });
     expected[place] = possible.reduce<Entry | undefined>(entryAfterOperation, of.entry);
   }
   for (const entry of added) await transaction.change({ added: [entry] });

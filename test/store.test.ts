@@ -90,7 +90,7 @@ function storeContract(name: string, make: () => Tried): void {
     test('tries a change and keeps nothing of it', async () => {
       const { store } = make();
       const before = await all(store);
-      for (const of of await entries(store)) await store.attempt({ of, operations: rename });
+      for (const of of await entries(store)) await store.attempt({ stored: of, operations: rename });
       expect(await all(store)).toEqual(before);
     });
 
@@ -100,11 +100,11 @@ function storeContract(name: string, make: () => Tried): void {
       const before = await all(store);
       const back = await change(tried, async (transaction) => {
         for (const of of await entries(store)) {
-          if (of.entry.id === 'a') await transaction.change({ of, operations: rename });
-          if (of.entry.id === 'b') await transaction.change({ of, operations: [{ do: 'delete' }] });
+          if (of.entry.id === 'a') await transaction.change({ stored: of, operations: rename });
+          if (of.entry.id === 'b') await transaction.change({ stored: of, operations: [{ do: 'delete' }] });
           // One becomes two: what it was, and another one beside it.
           if (of.entry.id === 'c')
-            await transaction.change({ of, added: [{ type: 'light', id: 'e', values: { name: 'E' } }] });
+            await transaction.change({ stored: of, added: [{ type: 'light', id: 'e', values: { name: 'E' } }] });
         }
       });
       const after = new Map((await entries(store)).map(({ entry }) => [entry.id, entry]));
@@ -121,7 +121,7 @@ function storeContract(name: string, make: () => Tried): void {
       const before = await all(store);
       const [of] = await entries(store);
       const { transaction } = begin();
-      if (of) await transaction.change({ of, operations: [{ do: 'delete' }] });
+      if (of) await transaction.change({ stored: of, operations: [{ do: 'delete' }] });
       await transaction.prepare();
       expect(await all(store)).toEqual(before);
     });
@@ -404,7 +404,7 @@ describe('lines of files', () => {
     const { folder, ...tried } = kept(text);
     await change(tried, async (transaction) => {
       for (const of of await entries(tried.store))
-        if (of.entry.id !== 'c') await transaction.change({ of, operations: rename });
+        if (of.entry.id !== 'c') await transaction.change({ stored: of, operations: rename });
     });
     expect(read(folder, 'content/lights.ndjson')).toBe(
       text.replace('"name":"A"', '"title":"A"').replace('"name" :', '"title" :'),
@@ -415,7 +415,7 @@ describe('lines of files', () => {
     const { folder, ...tried } = kept('{"id":"a","name":"A"}\n');
     await change(tried, async (transaction) => {
       for (const of of await entries(tried.store))
-        await transaction.change({ of, operations: [{ do: 'move', type: 'beacon' }] });
+        await transaction.change({ stored: of, operations: [{ do: 'move', type: 'beacon' }] });
     });
     expect(JSON.parse(read(folder, 'content/lights.ndjson'))).toEqual({ id: 'a', type: 'beacon', name: 'A' });
     expect((await entries(tried.store))[0]?.entry.type).toBe('beacon');
@@ -427,7 +427,7 @@ describe('lines of files', () => {
     const tried = inFiles(folder, [{ lines: ['content/lights.ndjson.gz'], type: 'light' }]);
     await change(tried, async (transaction) => {
       const [of] = await entries(tried.store);
-      if (of) await transaction.change({ of, operations: rename });
+      if (of) await transaction.change({ stored: of, operations: rename });
     });
     expect(gunzipSync(fs.readFileSync(path.join(folder, 'content/lights.ndjson.gz'))).toString()).toBe(
       '{"id":"a","title":"A"}\n{"id":"b","name":"B"}\n',
@@ -439,7 +439,7 @@ describe('lines of files', () => {
     const [, of] = await entries(store);
     write(folder, { 'content/lights.ndjson': '{"id":"a","name":"A"}\n{"id":"b","name":"X"}\n' });
     await store.get({ type: 'light', id: 'a' });
-    await expect(store.attempt({ of: of as Stored, operations: rename })).rejects.toThrow(
+    await expect(store.attempt({ stored: of as Stored, operations: rename })).rejects.toThrow(
       'changed while it was worked on',
     );
   });

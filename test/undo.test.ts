@@ -10,7 +10,7 @@ import type { Branch } from '../src/core/definition/taxonomy.ts';
 import type { Entry } from '../src/core/entry/entry.ts';
 import { link } from '../src/core/model/link.ts';
 import { fieldsOf } from '../src/core/model/ownFields.ts';
-import { own } from '../src/core/plain/json.ts';
+import { ownValue } from '../src/core/plain/json.ts';
 import { draftMigration } from '../src/tasks/migration/draft.ts';
 import { rehearse } from '../src/tasks/migration/rehearse.ts';
 import { run } from '../src/tasks/migration/run.ts';
@@ -25,7 +25,7 @@ function modelFiles({ languages, types, taxonomies }: ModelDoc): Record<string, 
     branches.map((branch) =>
       branch.also
         ? { also: branch.term }
-        : { term: branch.term, ...own(terms, branch.term), terms: nest(terms, branch.terms ?? []) },
+        : { term: branch.term, ...ownValue(terms, branch.term), terms: nest(terms, branch.terms ?? []) },
     );
   return {
     'lumbrik.yaml': stringify({ workspace: 'Gannet Sound', languages }),

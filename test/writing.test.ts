@@ -205,7 +205,7 @@ describe('one text, read as a value of a field [G6]', () => {
 describe('all texts of a field together [G6]', () => {
   const weigh = (texts: readonly string[], kind: string, options: Record<string, Json> = {}, languages = ['en']) => {
     const own = (text: string) => (/^\d+(?:\.\d+)?$/u.test(text) && kind === 'decimal' ? Number(text) : undefined);
-    const weighing = new Weighing({ kind, options, languages }, { own, passes: () => true });
+    const weighing = new Weighing({ kind, options, languages }, { ownReading: own, passes: () => true });
     for (const text of texts) weighing.read(text);
     return weighing.weighed;
   };
@@ -238,7 +238,7 @@ describe('all texts of a field together [G6]', () => {
     expect(weighed?.written).toEqual(['decimal-comma']);
     expect(weighed?.asks).toBe('Are the texts written with a decimal comma?');
     const target = { kind: 'decimal', options: {}, languages: ['en'] };
-    const by = readerBy(weighed?.written ?? [], target, { own: Number, passes: () => true });
+    const by = readerBy(weighed?.written ?? [], target, { ownReading: Number, passes: () => true });
     expect(by('1.234')).toBe(1234);
   });
 

@@ -5,9 +5,9 @@ import { answer, type CommandModule, isComplete } from './answer.ts';
 const command: CommandModule = {
   builder: (yargs) =>
     yargs
-      .option('declined', { type: 'boolean', describe: 'Tell as well what is declined in lumbrik.yaml, and why' })
-      .example('$0 advice', 'What may be better in the model, with what speaks for it')
-      .example('$0 advice --declined', 'The same with what was declined'),
+      .option('declined', { type: 'boolean', describe: 'Also list advice declined in lumbrik.yaml, with reasons' })
+      .example('$0 advice', 'Suggestions with evidence')
+      .example('$0 advice --declined', 'Also the declined ones'),
   handler: (args) =>
     answer(args, advice, (result, look) => adviceText(result, look, args.declined === true), isComplete),
 };

@@ -1,7 +1,7 @@
 import type { Argv } from 'yargs';
 import { list } from '../core/plain/words.ts';
 import type { Call } from '../tasks/call.ts';
-import { printResult, type View, type Ways, type Wish } from '../view/print.ts';
+import { type PrintOptions, printResult, type View, type Wish } from '../view/print.ts';
 import { watchProgress } from '../view/progress.ts';
 import { exitCodes } from '../workspace/exitCodes.ts';
 import { Trouble } from '../workspace/trouble.ts';
@@ -33,17 +33,17 @@ export const textsOf = (value: unknown): readonly string[] => (value === undefin
 
 /**
  * Does a command's work and prints its result.
- * @param told how its result reads for a person, and in forms beside text and JSON where it has such.
+ * @param view how its result reads for a person, and in forms beside text and JSON where it has such.
  * @param isFine whether the work found nothing wrong, or the exit code where that has one of its own.
  */
 export async function answer<R>(
   args: Readonly<Record<string, unknown>>,
   work: (call: Call) => Promise<R> | R,
-  told: View<R> | Ways<R>,
+  view: View<R> | PrintOptions<R>,
   isFine: (result: R) => boolean | number = () => true,
 ): Promise<void> {
   const wish = wishOf(args);
-  const ways = typeof told === 'function' ? { view: told, reports: {} } : told;
+  const ways = typeof view === 'function' ? { view, reports: {} } : view;
   refuseFormat(wish.format, ['json', ...Object.keys(ways.reports)]);
   const { watch, done } = watchProgress(wish.format !== 'text');
   try {

@@ -1,5 +1,5 @@
 import type { Call } from '../tasks/call.ts';
-import { type Chosen, type FixResult, planFixes, writeFixes } from '../tasks/check/fix.ts';
+import { type ChosenFix, type FixResult, planFixes, writeFixes } from '../tasks/check/fix.ts';
 import { harmless } from '../view/harmless.ts';
 import { lookFor } from '../view/look.ts';
 import { fixChoices, fixLead, fixMessage, sureText } from '../view/text/fix.ts';
@@ -16,11 +16,11 @@ export async function askFixes(call: Call): Promise<FixResult> {
   return asking(async (asker) => {
     asker.say(sureText(harmless(plan), lookFor(process.stderr, undefined)));
     const chosen = await chooseAll(plan, asker);
-    const all = plan.fixes.length + chosen.length;
-    if (asker.isEnded || all === 0) return plan;
+    const total = plan.fixes.length + chosen.length;
+    if (asker.isEnded || total === 0) return plan;
     const isWanted = await asker.choose({
       lead: '\n',
-      message: `Write ${all === 1 ? 'it' : `all ${all}`}?`,
+      message: `Write ${total === 1 ? 'it' : `all ${total}`}?`,
       choices: [
         { value: 'no', key: 'n' },
         { value: 'yes', key: 'y' },
@@ -31,22 +31,22 @@ export async function askFixes(call: Call): Promise<FixResult> {
 }
 
 /** Asks for each fix that is not sure what is put there. */
-async function chooseAll({ unsure }: FixResult, asker: Asker): Promise<readonly Chosen[]> {
+async function chooseAll({ unsure }: FixResult, asker: Asker): Promise<readonly ChosenFix[]> {
   const look = lookFor(process.stderr, undefined);
-  const chosen: Chosen[] = [];
+  const chosen: ChosenFix[] = [];
   for (const [index, fix] of unsure.entries()) {
-    const said = await asker.choose({
+    const answer = await asker.choose({
       lead: fixLead(harmless(fix), { number: index + 1, of: unsure.length }, look),
       message: fixMessage(harmless(fix)),
       // A choice takes on the colour of what is chosen.
-      choices: fixChoices(harmless(fix), lookFor(process.stderr, false)).map((says, at) => ({
-        value: String(at),
-        key: String(at + 1),
-        says,
+      choices: fixChoices(harmless(fix), lookFor(process.stderr, false)).map((shown, index) => ({
+        value: String(index),
+        key: String(index + 1),
+        says: shown,
       })),
       leave: 'leave it as it is',
     });
-    const choice = said === undefined ? undefined : fix.choices[Number(said)];
+    const choice = answer === undefined ? undefined : fix.choices[Number(answer)];
     if (choice !== undefined) chosen.push({ fix, choice });
     if (asker.isEnded) break;
   }

@@ -21,55 +21,55 @@ const command: CommandModule = {
     yargs
       .option('format', {
         choices: Object.keys(reports),
-        describe: 'For a person, or for a program',
+        describe: 'Output format',
       })
       .positional('what', {
         array: true,
         type: 'string',
-        describe: 'Types, entries, files or folders that are asked about; else everything',
+        describe: 'Types, entries, files or folders to report on (default: everything)',
       })
-      .option('where', { type: 'string', requiresArg: true, describe: 'Only entries that meet a condition, in CEL' })
+      .option('where', { type: 'string', requiresArg: true, describe: 'Only entries that meet this condition (CEL)' })
       .option('changed-since', {
         type: 'string',
         requiresArg: true,
-        describe: 'Only what changed since a commit of git, and what points at that',
+        describe: 'Only entries changed since a git commit, and entries that point at them',
       })
       .option('since', {
         type: 'string',
         requiresArg: true,
-        describe: 'Only what the change of the model since a revision causes, under the change that causes it',
+        describe: 'Only findings caused by model changes since a revision, grouped by change',
       })
       .option('stdin', {
         type: 'string',
         requiresArg: true,
-        describe: 'Only one file, as it stands on standard input and not on the disk: for editors',
+        describe: 'Check one file with the text from standard input, for editors',
       })
-      .option('watch', { type: 'boolean', describe: 'Check again whenever something changes, until Ctrl-C' })
+      .option('watch', { type: 'boolean', describe: 'Check again at every change, until Ctrl-C' })
       .option('baseline', {
         type: 'boolean',
-        describe: 'Write down what is found as known: from then on only what is new is told',
+        describe: 'Save current findings as the baseline; later checks report only new ones',
       })
-      .option('max-warnings', limitOption('Exit with 1 where there are more warnings than this'))
-      .option('limit', limitOption(`How many findings of each name are printed (${usualLimit}); 0 for all`))
-      .option('fix', { type: 'boolean', describe: 'Show what a machine can mend, as a difference' })
-      .option('yes', { type: 'boolean', implies: 'fix', describe: 'Write what is sure' })
+      .option('max-warnings', limitOption('Exit with 1 if there are more warnings than this'))
+      .option('limit', limitOption(`Number of findings printed per name (default ${usualLimit}; 0 for all)`))
+      .option('fix', { type: 'boolean', describe: 'Show the fixes that can be made by machine' })
+      .option('yes', { type: 'boolean', implies: 'fix', describe: 'Write the sure fixes' })
       .option('ask', {
         type: 'boolean',
         implies: 'fix',
-        describe: 'Ask for what is not sure, one by one; so it is on a terminal, --no-ask for never',
+        describe: 'Ask about each uncertain fix (default on a terminal; --no-ask turns it off)',
       })
-      .example('$0 check', 'Everything that is wrong, with its place and a way to mend it')
-      .example('$0 check --format json', 'The same for a build; exit code 1 where there is an error')
-      .example('$0 check --format sarif > found.sarif', 'The same for tools that show it beside the lines')
-      .example('$0 check lighthouse content/tour', 'The entries of a type and those of a folder')
+      .example('$0 check', 'All findings, with places and remedies')
+      .example('$0 check --format json', 'For a build; exit code 1 if there is an error')
+      .example('$0 check --format sarif > found.sarif', 'For tools that show findings beside lines')
+      .example('$0 check lighthouse content/tour', 'The entries of a type and of a folder')
       .example('$0 check --where \'entry.status == "draft"\'', 'Entries that meet a condition')
-      .example('$0 check --changed-since main', 'What a branch changed, and what points at that')
-      .example('$0 check --since 1', 'What the model since revision 1 makes wrong')
+      .example('$0 check --changed-since main', 'Changes of a branch, and what points at them')
+      .example('$0 check --since 1', 'Findings caused by model changes since revision 1')
       .conflicts('watch', ['since', 'fix', 'stdin', 'baseline'])
       .conflicts('since', ['fix', 'where', 'changed-since', 'stdin', 'baseline', 'max-warnings'])
       .conflicts('fix', ['where', 'changed-since', 'stdin', 'baseline', 'max-warnings', 'limit'])
       .conflicts('stdin', ['where', 'changed-since'])
-      .example('$0 check --fix', 'What a machine can mend'),
+      .example('$0 check --fix', 'Fixes that can be made by machine'),
   handler: (args) => {
     const since = textOf(args.since);
     refuseParts(args);
@@ -82,8 +82,8 @@ const command: CommandModule = {
       );
     if (args.watch === true) refuseFormat(String(args.format), []);
     if (args.watch === true)
-      return checkCallOf(args).then((asked) =>
-        watchCheck({ workspace: textOf(args.workspace), color: colorOf(args) }, asked, (result, look) =>
+      return checkCallOf(args).then((request) =>
+        watchCheck({ workspace: textOf(args.workspace), color: colorOf(args) }, request, (result, look) =>
           checkText(checkShown(result, limitOf(args.limit)), look),
         ),
       );
@@ -101,8 +101,8 @@ const command: CommandModule = {
         return isAsking(args, true) ? askFixes(call) : planFixes(call);
       },
       fixText,
-      ({ fixes, unsure, waiting, left, written }) =>
-        (written ? 0 : fixes.length) + unsure.length + waiting + left === 0,
+      ({ fixes, unsure, waiting, left: remaining, written }) =>
+        (written ? 0 : fixes.length) + unsure.length + waiting + remaining === 0,
     );
   },
 };
@@ -110,26 +110,30 @@ export default command;
 
 /** @throws {Trouble} where a part is asked about, and the call is about all entries, or about one file. */
 function refuseParts(args: Readonly<Record<string, unknown>>): void {
-  const whole = ['since', 'fix', 'stdin'].find((option) => args[option] !== undefined && args[option] !== false);
-  if (textsOf(args.what).length === 0 || whole === undefined) return;
-  throw new Trouble('unusable-call', `--${whole} is about ${whole === 'stdin' ? 'one file' : 'all entries'}`, {
-    mend: `Leave out ${list(
-      textsOf(args.what).map((one) => quote(one)),
-      'and',
-    )}.`,
-  });
+  const wholeOption = ['since', 'fix', 'stdin'].find((option) => args[option] !== undefined && args[option] !== false);
+  if (textsOf(args.what).length === 0 || wholeOption === undefined) return;
+  throw new Trouble(
+    'unusable-call',
+    `--${wholeOption} is about ${wholeOption === 'stdin' ? 'one file' : 'all entries'}`,
+    {
+      mend: `Leave out ${list(
+        textsOf(args.what).map((text) => quote(text)),
+        'and',
+      )}.`,
+    },
+  );
 }
 
 async function checkCallOf(args: Readonly<Record<string, unknown>>): Promise<CheckCall> {
-  const what = textsOf(args.what);
+  const named = textsOf(args.what);
   const [where, changedSince, file] = [args.where, args.changedSince, args.stdin].map(textOf);
-  const isPart = what.length > 0 || [where, changedSince, file].some((one) => one !== undefined);
+  const isPart = named.length > 0 || [where, changedSince, file].some((option) => option !== undefined);
   if (args.baseline === true && isPart)
     throw new Trouble('unusable-call', 'a baseline holds everything that is known', {
       mend: 'Write it without saying a part: lumbrik check --baseline',
     });
   return {
-    what,
+    what: named,
     where,
     changedSince,
     ...(file === undefined ? {} : { file, text: await readStdin() }),

@@ -7,16 +7,20 @@ export const withCommonOptions = (yargs: Argv): Argv =>
       type: 'string',
       requiresArg: true,
       global: true,
-      describe: 'The folder of the workspace; else the nearest upwards',
+      describe: 'Workspace folder (default: the nearest one upwards)',
     })
     .option('format', {
       choices: ['text', 'json'],
       default: 'text',
       requiresArg: true,
       global: true,
-      describe: 'For a person, or for a program',
+      describe: 'Output format',
     })
-    .option('color', { type: 'boolean', global: true, describe: 'Colours; --no-color for none (NO_COLOR is honoured)' })
+    .option('color', {
+      type: 'boolean',
+      global: true,
+      describe: 'Colours; --no-color turns them off, as does NO_COLOR',
+    })
     .option('debug', {
       type: 'boolean',
       global: true,

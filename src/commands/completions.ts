@@ -80,24 +80,24 @@ async function candidatesFor(words: readonly string[], typed: string): Promise<r
   const isLast = command.usage.endsWith('..]') && before.words.length >= positionals.length;
   const argument = (isLast ? positionals.at(-1) : positionals[before.words.length]) ?? '';
   const choices = options.find(({ word }) => word === argument)?.choices ?? [];
-  const wanted = completed[`${name} ${argument}`] ?? completed[argument];
-  const found = wanted ? await complete(before, typed, new Set(wanted)) : choices;
-  return found.map((word) => ({ word }));
+  const kinds = completed[`${name} ${argument}`] ?? completed[argument];
+  const matches = kinds ? await complete(before, typed, new Set(kinds)) : choices;
+  return matches.map((word) => ({ word }));
 }
 
 /** What may be the value of an option. */
 async function valuesOf({ word, choices }: Option, before: Before, typed: string): Promise<readonly string[]> {
   if (choices.length > 0) return choices;
-  const wanted = completedOptions[word];
-  if (wanted) return complete(before, typed, new Set(wanted));
+  const kinds = completedOptions[word];
+  if (kinds) return complete(before, typed, new Set(kinds));
   const within = completedWithin[word];
-  const [whole = ''] = before.words;
-  if (!within || whole === '') return [];
+  const [optionWord = ''] = before.words;
+  if (!within || optionWord === '') return [];
   // A list of names goes on behind its last comma.
   const done = typed.slice(0, typed.lastIndexOf(',') + 1);
-  const beginning = `${whole.replace(/:$/u, '')}${within.sign}`;
-  const found = await completeBehind(before, beginning, typed.slice(done.length), new Set([within.wanted]));
-  return found.map((one) => done + one);
+  const beginning = `${optionWord.replace(/:$/u, '')}${within.sign}`;
+  const matches = await completeBehind(before, beginning, typed.slice(done.length), new Set([within.wanted]));
+  return matches.map((text) => done + text);
 }
 
 const nameOf = ({ usage }: { readonly usage: string }): string => usage.split(' ')[0] ?? '';

@@ -12,8 +12,8 @@ const failing: Readonly<Record<string, readonly string[]>> = {
   break: ['break'],
 };
 
-const fails = ({ entries, readers }: DiffResult, what: string | undefined): boolean =>
-  what !== undefined && [entries, readers].some((rating) => failing[what]?.includes(rating));
+const fails = ({ entries, readers }: DiffResult, failOn: string | undefined): boolean =>
+  failOn !== undefined && [entries, readers].some((rating) => failing[failOn]?.includes(rating));
 
 const command: CommandModule = {
   builder: (yargs) =>
@@ -21,25 +21,25 @@ const command: CommandModule = {
       .positional('from', {
         type: 'string',
         describe:
-          'The older model: a revision, `sealed` for the newest, a commit (commit:HEAD~1) or another workspace (./other)',
+          'The old model: a revision, `sealed` for the newest, a commit (commit:HEAD~1) or another workspace (./other)',
         default: 'sealed',
       })
       .positional('to', {
         type: 'string',
-        describe: 'The newer model: the same, or `working` for the files as they are',
+        describe: 'The new model: the same, or `working` for the working files',
         default: 'working',
       })
-      .option('words', { type: 'boolean', describe: 'Show texts that changed in full, before and after' })
-      .option('markdown', { type: 'boolean', describe: 'Print it as Markdown, for the comment of a review' })
+      .option('words', { type: 'boolean', describe: 'Show changed texts in full, before and after' })
+      .option('markdown', { type: 'boolean', describe: 'Print Markdown, for a review comment' })
       .option('fail-on', {
         choices: Object.keys(failing),
         requiresArg: true,
-        describe: 'Exit with 1 where entries or readers are hit so hard, or harder: for builds',
+        describe: 'Exit with 1 if the effect on entries or readers is this or worse',
       })
-      .example('$0 diff', 'What changed since the newest revision, and which entries that hits')
-      .example('$0 diff 1 2', 'Two recorded revisions')
-      .example('$0 diff commit:HEAD~3', 'The files as they were at a commit of git')
-      .example('$0 diff --renamed lighthouse.height=focalHeight', 'Say that a field only got another name'),
+      .example('$0 diff', 'Changes since the newest revision, and their effect')
+      .example('$0 diff 1 2', 'Two revisions')
+      .example('$0 diff commit:HEAD~3', 'Since a git commit')
+      .example('$0 diff --renamed lighthouse.height=focalHeight', 'State that a field was renamed'),
   handler: (args) =>
     answer(
       args,

@@ -7,9 +7,9 @@ const command: CommandModule = {
     yargs
       .positional('word', {
         type: 'string',
-        describe: 'A kind, an option, a function, a finding or a step; all of them if none is named',
+        describe: 'A kind, option, function, finding, step, advice or other word (default: list all)',
       })
-      .example('$0 explain duration', 'A kind of field, with its options and an example')
+      .example('$0 explain duration', 'A kind of field, with options and an example')
       .example('$0 explain dangling-reference', 'A finding'),
   handler: (args) => answer(args, () => explain(textOf(args.word)), { view: explainText, reports: {}, isPaged: true }),
 };

@@ -9,7 +9,7 @@ import { Trouble } from '../workspace/trouble.ts';
 import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
 import { exportEntriesAsked } from './exportEntries.ts';
 
-const told = [
+const listed = [
   ...formats,
   { name: 'skos', about: `The taxonomies as SKOS: --as ${syntaxes.map(({ name }) => name).join(', ')}` },
   { name: 'entries', about: `The entries themselves: --as ${entryFormats.map(({ name }) => name).join(', ')}` },
@@ -19,61 +19,61 @@ const command: CommandModule = {
   builder: (yargs) =>
     yargs
       .positional('to', {
-        choices: told.map(({ name }) => name),
-        describe: 'What it is told as; or the entries themselves',
+        choices: listed.map(({ name }) => name),
+        describe: 'Export format of the model, or `entries`',
       })
-      .positional('types', { type: 'string', array: true, describe: 'Types (taxonomies, of SKOS); else all of them' })
-      .option('out', { type: 'string', requiresArg: true, describe: 'The file to write; else it is printed' })
+      .positional('types', { type: 'string', array: true, describe: 'Types, or taxonomies for skos (default: all)' })
+      .option('out', { type: 'string', requiresArg: true, describe: 'File to write (default: print)' })
       .option('check', {
         type: 'boolean',
         implies: 'out',
-        describe: 'Write nothing; exit with 1 where the file is not what the model says',
+        describe: 'Write nothing; exit with 1 if the file is not up to date',
       })
       .option('language', {
         type: 'string',
         requiresArg: true,
-        describe: 'Say labels and help in this language; of entries what they say, with its fall-backs',
+        describe: 'Labels, help and values of entries in this language, with its fallbacks',
       })
       .option('as', {
         choices: [...entryFormats, ...syntaxes].map(({ name }) => name),
         requiresArg: true,
-        describe: 'Of entries and of SKOS: the form they go out in',
+        describe: 'Entries and skos: output form',
       })
       .option('where', {
         type: 'string',
         requiresArg: true,
-        describe: 'Of entries: only those that meet a condition, in CEL',
+        describe: 'Entries: only those that meet this condition (CEL)',
       })
       .option('public', {
         type: 'boolean',
-        describe: 'Of entries: only what readers see now, and references to that alone',
+        describe: 'Entries: only what readers see now',
       })
       .option('depth', {
         type: 'string',
         requiresArg: true,
-        describe: 'Of entries: so many references deep, what is pointed at stands in its place',
+        describe: 'Entries: embed referenced entries up to this depth',
       })
       .option('guard', {
         type: 'boolean',
-        describe: 'Of entries as CSV: put an apostrophe before cells that a spreadsheet would compute (=, +, -, @)',
+        describe: 'Entries as CSV: put an apostrophe before cells that a spreadsheet would compute (=, +, -, @)',
       })
       .option('losses', {
         type: 'boolean',
-        describe: 'Of entries: write nothing; list what the form cannot hold, and exit with 1 where there is any',
+        describe: 'Entries: write nothing; list what the form cannot hold, exit with 1 if there is any',
       })
       .epilogue(
         [
-          ...told.map(({ name, about }) => `${name.padEnd(12)} ${about}`),
+          ...listed.map(({ name, about }) => `${name.padEnd(12)} ${about}`),
           '',
           ...[...entryFormats, ...syntaxes].map(({ name, about }) => `--as ${name.padEnd(10)} ${about}`),
         ].join('\n'),
       )
       .example('$0 export typescript --out src/content.ts', 'Types for programmers')
-      .example('$0 export typescript --out src/content.ts --check', 'In a build: is that file up to date?')
+      .example('$0 export typescript --out src/content.ts --check', 'In a build: is the file up to date?')
       .example('$0 export markdown lighthouse', 'One type, for people')
       .example('$0 export skos region --out regions.ttl', 'A taxonomy for other programs')
-      .example('$0 export entries --as ndjson --out content.ndjson', 'All entries, in one file')
-      .example('$0 export entries --as csv --losses', 'What would not go into tables')
+      .example('$0 export entries --as ndjson --out content.ndjson', 'All entries in one file')
+      .example('$0 export entries --as csv --losses', 'What tables cannot hold')
       .example('$0 export entries tour --as json --public --language fr --depth 1', 'As readers see them'),
   handler: (args) => {
     refuseOthers(args);

@@ -7,13 +7,13 @@ import { print } from './printing.ts';
 
 /** Lets entries go out, into a file or to standard output. */
 export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Promise<void> {
-  const out = textOf(args.out);
+  const outFile = textOf(args.out);
   if (args.check === true)
     throw new Trouble('unusable-call', '--check is for what the model says, and not for entries', {
       mend: 'Leave it out; to check entries, say lumbrik check.',
     });
   const isOnlyLosses = args.losses === true;
-  if (out === undefined && args.format === 'json' && !isOnlyLosses)
+  if (outFile === undefined && args.format === 'json' && !isOnlyLosses)
     throw new Trouble('unusable-call', 'entries and what is told of them would go the same way', {
       mend: 'Say --out <file>, or leave --format json out.',
     });
@@ -29,7 +29,7 @@ export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Pro
           language: textOf(args.language),
           isPublic: args.public === true,
           depth: depthOf(textOf(args.depth)),
-          out,
+          out: outFile,
           isOnlyLosses,
           isGuarded: args.guard === true,
         },
@@ -38,7 +38,7 @@ export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Pro
     (result, look) => {
       const unread = unreadText(result.unreadable, look);
       if (isOnlyLosses) return `${onlyLossesText(result, look)}${unread}`;
-      return out === undefined
+      return outFile === undefined
         ? { text: '', note: `${lossesText(result, look)}${warningsText(result, look)}${unread}` }
         : `${warningsText(result, look)}${exportedEntriesText(result, look)}${unread}`;
     },

@@ -8,17 +8,17 @@ const command: CommandModule = {
     yargs
       .option('merge', {
         type: 'boolean',
-        describe: 'Put the revisions and migrations of two branches into one order, after git merged them',
+        describe: 'Put the revisions and migrations of two merged branches into one order',
       })
-      .example('$0 history', 'Every revision, and whether it is what was recorded')
-      .example('$0 history --merge', 'One order, where two branches sealed and drafted'),
+      .example('$0 history', 'All revisions, and whether each is unchanged')
+      .example('$0 history --merge', 'One order after a merge of two branches'),
   handler: (args) => {
     if (args.merge === true)
       return answer(
         args,
         (call) => mergeHistory(call),
         mergeText,
-        ({ left }) => left.length === 0,
+        ({ left: remaining }) => remaining.length === 0,
       );
     return answer(
       args,

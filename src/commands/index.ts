@@ -13,75 +13,79 @@ export const commands: readonly Command[] = [
   { usage: 'new <folder>', about: 'Make a workspace', load: () => import('./new.ts') },
   {
     usage: 'learn [sources..]',
-    about: 'Make a workspace around entries that exist, with the model that they obey',
+    about: 'Make a model from entries that exist, and a workspace around them',
     load: () => import('./learn.ts'),
   },
-  { usage: 'show [address]', about: 'Look at the workspace, or at one thing in it', load: () => import('./show.ts') },
+  { usage: 'show [address]', about: 'Show the workspace, or one part of it', load: () => import('./show.ts') },
   {
     usage: 'list [about]',
     about: 'List entries in rows and columns',
     load: () => import('./list.ts'),
   },
-  { usage: 'check [what..]', about: 'Check the model, then every entry', load: () => import('./check.ts') },
+  { usage: 'check [what..]', about: 'Check the model and every entry', load: () => import('./check.ts') },
   {
     usage: 'rename <address> <name>',
-    about: 'Rename a part of the model, with all that mentions it',
+    about: 'Rename a part of the model and every mention of it',
     load: () => import('./rename.ts'),
   },
   {
     usage: 'move <address> <to>',
-    about: 'Move a field into an object, or out of one',
+    about: 'Move a field into an object or out of one',
     load: () => import('./move.ts'),
   },
   {
     usage: 'diff [from] [to]',
-    about: 'Compare two models, and count what each change does to entries',
+    about: 'Compare two models and count the effect of each change on entries',
     load: () => import('./diff.ts'),
   },
   { usage: 'seal', about: 'Record the model as a revision', load: () => import('./seal.ts') },
   { usage: 'history', about: 'List the revisions', load: () => import('./history.ts') },
-  { usage: 'trace [entry]', about: 'Walk the references of an entry', load: () => import('./trace.ts') },
+  { usage: 'trace [entry]', about: 'Follow the references of an entry', load: () => import('./trace.ts') },
   {
     usage: 'terms [taxonomy]',
-    about: 'Count the terms of taxonomies, find twins, add many, read thesauri',
+    about: 'Count the terms of taxonomies, find duplicates, add and import terms',
     load: () => import('./terms.ts'),
   },
   {
     usage: 'profile [address]',
-    about: 'How fields are really used: what is filled, how long, how often',
+    about: 'Show how fields are used: filled values, lengths, frequencies',
     load: () => import('./profile.ts'),
   },
   {
     usage: 'advice',
-    about: 'Review the model: what may be better, with what speaks for it',
+    about: 'Review the model and suggest improvements, with evidence',
     load: () => import('./advice.ts'),
   },
-  { usage: 'map', about: 'Show what points at what, as a picture too', load: () => import('./map.ts') },
+  {
+    usage: 'map',
+    about: 'Show types and the references between them, also as a picture',
+    load: () => import('./map.ts'),
+  },
   {
     usage: 'report [from] [to]',
-    about: 'Write it all on one page, for people without a command line',
+    about: 'Write one HTML page about the model, its use and its changes',
     load: () => import('./report.ts'),
   },
   {
     usage: 'export [to] [types..]',
-    about: 'Tell the model, its taxonomies and the entries to other programs',
+    about: 'Export the model, its taxonomies or the entries',
     load: () => import('./export.ts'),
   },
   { usage: 'schemas', about: 'Write JSON Schemas of all files, for editors', load: () => import('./schemas.ts') },
   { usage: 'text <source>', about: 'Convert structured text', load: () => import('./text.ts') },
   {
     usage: 'try <expression> [entries..]',
-    about: 'Compute an expression, for some entries side by side',
+    about: 'Evaluate an expression for some entries',
     load: () => import('./try.ts'),
   },
   {
     usage: 'explain [word]',
-    about: 'Explain a kind, an option, a function, a finding or a step',
+    about: 'Explain a word of the model language, a finding or a term of ours',
     load: () => import('./explain.ts'),
   },
   {
     usage: 'completion [shell]',
-    about: 'Print the script by which your shell completes commands, addresses and words',
+    about: 'Print the completion script for your shell',
     load: () => import('./completion.ts'),
   },
 ];
@@ -89,35 +93,39 @@ export const commands: readonly Command[] = [
 const migrationCommands: readonly Command[] = [
   {
     usage: 'draft',
-    about: 'Write the migration that the changed model asks for',
+    about: 'Write the migration for the changed model',
     load: () => import('./migration/draft.ts'),
   },
-  { usage: 'show [migration]', about: 'Read a migration aloud', load: () => import('./migration/show.ts') },
+  {
+    usage: 'show [migration]',
+    about: 'Show each step of a migration as a sentence',
+    load: () => import('./migration/show.ts'),
+  },
   {
     usage: 'answer [migration]',
-    about: 'Answer what a migration leaves open',
+    about: 'Answer the open questions of a migration',
     load: () => import('./migration/answer.ts'),
   },
   {
     usage: 'rehearse [migration]',
-    about: 'Run it on the real entries without writing',
+    about: 'Run a migration on the real entries without writing',
     load: () => import('./migration/rehearse.ts'),
   },
-  { usage: 'run [migration]', about: 'Run it: all or nothing', load: () => import('./migration/run.ts') },
+  { usage: 'run [migration]', about: 'Run a migration: all or nothing', load: () => import('./migration/run.ts') },
   {
     usage: 'undo [migration]',
-    about: 'Take the last run back, byte for byte',
+    about: 'Take back the last run, byte for byte',
     load: () => import('./migration/undo.ts'),
   },
   {
     usage: 'sql [migration]',
-    about: 'Tell it as SQL, for a database that holds the entries',
+    about: 'Write a migration as SQL, for a database with the entries',
     load: () => import('./migration/sql.ts'),
   },
-  { usage: 'list', about: 'List the migrations, and where each stands', load: () => import('./migration/list.ts') },
+  { usage: 'list', about: 'List migrations and their states', load: () => import('./migration/list.ts') },
   {
     usage: 'journals',
-    about: 'List the journals of runs with their sizes, and empty old ones',
+    about: 'List the journals of runs with sizes; empty old ones',
     load: () => import('./migration/journals.ts'),
   },
 ];
@@ -131,10 +139,14 @@ const addCommands: readonly Command[] = [
 ];
 
 const entryCommands: readonly Command[] = [
-  { usage: 'new [type] [id]', about: 'Write an entry for an author to fill in', load: () => import('./entry/new.ts') },
+  {
+    usage: 'new [type] [id]',
+    about: 'Write an entry with placeholders for an author',
+    load: () => import('./entry/new.ts'),
+  },
   {
     usage: 'revision [revision]',
-    about: 'Tell or record which revision the entries obey',
+    about: 'Show or record the revision that the entries obey',
     load: () => import('./entry/revision.ts'),
   },
 ];
@@ -152,13 +164,13 @@ export const groups: readonly CommandGroup[] = [
   { name: 'add', about: 'Add a type, a field, a kit, a taxonomy or a term', commands: addCommands, before: 'rename' },
   {
     name: 'entry',
-    about: 'Write entries, and say which revision they obey',
+    about: 'Write an entry; show or record the revision that entries obey',
     commands: entryCommands,
     before: 'rename',
   },
   {
     name: 'migration',
-    about: 'Draft, answer, rehearse, run and take back migrations',
+    about: 'Draft, answer, rehearse, run and undo migrations',
     commands: migrationCommands,
     before: 'seal',
   },

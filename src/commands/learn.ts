@@ -22,69 +22,69 @@ const command: CommandModule = {
       .positional('sources', {
         type: 'string',
         array: true,
-        describe: 'Files and folders of entries; else all of the folder content',
+        describe: 'Files and folders of entries (default: content/)',
       })
       .option('out', {
         type: 'string',
         requiresArg: true,
         default: '.',
-        describe: 'The folder that becomes a workspace',
+        describe: 'Folder that becomes the workspace',
       })
-      .option('copy', { type: 'boolean', describe: 'Copy sources that lie elsewhere into its folder content' })
+      .option('copy', { type: 'boolean', describe: 'Copy sources from elsewhere into content/' })
       .option('tolerate', {
         type: 'string',
         requiresArg: true,
         default: '2%',
-        describe: 'How many values may be odd without making the model looser',
+        describe: 'Share of values that may break the model: they become findings',
       })
       .option('id', {
         type: 'string',
         requiresArg: true,
-        describe: 'The key that tells entries apart, where it is not found',
+        describe: 'Key that identifies entries, if it is not found',
       })
       .option('type', {
         type: 'string',
         requiresArg: true,
-        describe: 'The key that says of what type an entry is, where it is not found; --no-type where none does',
+        describe: 'Key that holds the type of an entry; --no-type if none does',
       })
       .option('as', {
         type: 'string',
         array: true,
         requiresArg: true,
         describe:
-          'What a field is, where you know: keeper.born=date, =required or =optional; fields beside it behind commas; may be given several times',
+          'State what a field is: keeper.born=date, =required, =optional; repeatable, several fields with commas',
       })
       .option('ask', {
         type: 'boolean',
-        describe: 'Ask what is not sure, one question after the other; so it is on a terminal, --no-ask for never',
+        describe: 'Ask about each uncertain field (default on a terminal; --no-ask turns it off)',
       })
       .conflicts('into', ['schema', 'database', 'copy', 'id', 'type', 'encoding', 'file-megabytes', 'as'])
       .conflicts('schema', ['database', 'copy', 'id', 'type', 'encoding', 'file-megabytes', 'as'])
       .conflicts('database', ['copy', 'id', 'type', 'encoding', 'file-megabytes', 'as'])
       .check(isAskable)
-      .example('$0 learn', 'A workspace around the entries in content/')
-      .example('$0 learn ../export/posts.ndjson --out blog --copy', 'From an export, in a folder of its own')
-      .example('$0 learn --tolerate 0', 'A model that every single entry obeys')
-      .example('$0 learn --into', 'What new entries show, beside a model that stands')
-      .example('$0 learn --schema openapi.yaml --out shop', 'The model that a schema says'),
+      .example('$0 learn', 'From the entries in content/')
+      .example('$0 learn ../export/posts.ndjson --out blog --copy', 'From an export, in its own folder')
+      .example('$0 learn --tolerate 0', 'A model that every entry obeys')
+      .example('$0 learn --into', 'Additions that new entries suggest')
+      .example('$0 learn --schema openapi.yaml --out shop', 'From a schema'),
   handler: (args) => {
     if (args.into === true) return intoStanding(args);
     if (args.schema !== undefined || args.database !== undefined) return fromSchema(args);
     return answer(
       args,
       (call) => {
-        const asked = {
+        const options = {
           sources: textsOf(args.sources),
           out: textOf(args.out) ?? '.',
           isCopying: args.copy === true,
           tolerated: shareOf(textOf(args.tolerate) ?? '2%'),
           id: textOf(args.id),
           type: args.type === false ? (false as const) : textOf(args.type),
-          encoding: encodings.find((one) => one === args.encoding),
+          encoding: encodings.find((encoding) => encoding === args.encoding),
           fileMegabytes: megabytesOf(args.fileMegabytes),
           as: textsOf(args.as),
         };
-        return isAsking(args, true) ? learnAsking(call, asked) : learn(call, asked);
+        return isAsking(args, true) ? learnAsking(call, options) : learn(call, options);
       },
       learnText,
       ({ errors, unreadable }) => errors + unreadable === 0,
@@ -94,8 +94,8 @@ const command: CommandModule = {
 export default command;
 
 /** @throws {Trouble} where it is no size that a workspace may allow. */
-function megabytesOf(said: unknown): number | undefined {
-  const size = limitOf(said, 'file-megabytes');
+function megabytesOf(value: unknown): number | undefined {
+  const size = limitOf(value, 'file-megabytes');
   if (size === undefined || (size >= 1 && size <= mostMegabytes)) return size;
   throw new Trouble('unusable-call', `--file-megabytes ${size} is more than files may have`, {
     mend: `Write a number from 1 to ${mostMegabytes}; what is larger, as lines of JSON (.ndjson).`,
@@ -105,7 +105,7 @@ const mostMegabytes = 1024;
 
 /** Only what entries show can be asked; not to be asked goes with all. @throws {Trouble} */
 function isAskable(args: Readonly<Record<string, unknown>>): true {
-  const other = ['into', 'schema', 'database'].find((one) => args[one] !== undefined);
+  const other = ['into', 'schema', 'database'].find((name) => args[name] !== undefined);
   if (args.ask !== true || other === undefined) return true;
   throw new Trouble('unusable-call', `--${other} and --ask do not go together`, { mend: 'Leave one of them out.' });
 }
@@ -116,12 +116,12 @@ const withFileOptions = (yargs: Argv): Argv =>
     .option('encoding', {
       choices: encodings,
       requiresArg: true,
-      describe: 'What tables are written in that are not in UTF-8',
+      describe: 'Encoding of tables that are not in UTF-8',
     })
     .option('file-megabytes', {
       type: 'string',
       requiresArg: true,
-      describe: 'How large a table or a file of JSON may be, where that is more than usual; lumbrik.yaml says it then',
+      describe: 'Maximum size of a table or JSON file in MB (default 32), recorded in lumbrik.yaml',
     });
 
 /** What a model is learnt from instead of entries, or into. */
@@ -130,47 +130,47 @@ const withOtherSources = (yargs: Argv): Argv =>
     .option('schema', {
       type: 'string',
       requiresArg: true,
-      describe: 'From a schema instead: a file of JSON Schema, of OpenAPI, or of TypeScript with its types',
+      describe: 'Read a schema instead of entries: JSON Schema, OpenAPI or TypeScript types',
     })
     .option('database', {
       type: 'string',
       requiresArg: true,
-      describe: 'From the tables of a PostgreSQL instead: postgresql://user@host/database',
+      describe: 'Read the tables of a PostgreSQL database instead: postgresql://user@host/database',
     })
     .option('in-schema', {
       type: 'string',
       requiresArg: true,
       default: 'public',
-      describe: 'The schema of these tables',
+      describe: 'The database schema of these tables',
     })
     .option('into', {
       type: 'boolean',
-      describe: 'Into the workspace that you stand in: propose what its entries show and its model does not say',
+      describe: 'Propose additions to the model of this workspace',
     })
-    .option('write', { type: 'boolean', implies: 'into', describe: 'Write that into the model' });
+    .option('write', { type: 'boolean', implies: 'into', describe: 'Write the proposed additions' });
 
 /** Learns, and asks what is not sure before anything is written; where nobody answers any more, the guesses hold. */
-const learnAsking = (call: Call, asked: LearnCall): Promise<LearnResult> =>
+const learnAsking = (call: Call, request: LearnCall): Promise<LearnResult> =>
   asking(async (asker) => {
     const look = lookFor(process.stderr, undefined);
-    const said: (readonly [string, string])[] = [];
+    const answers: (readonly [string, string])[] = [];
     const result = await learn(call, {
-      ...asked,
-      ask: async (question, left) => {
+      ...request,
+      ask: async (question, remaining) => {
         if (asker.isEnded) return undefined;
         const texts = openAnswerTexts(harmless(question));
         const as = await asker.choose({
-          lead: openQuestionText(harmless(question), left, look),
+          lead: openQuestionText(harmless(question), remaining, look),
           message: harmless(question).asks,
           choices: question.answers.map(({ as: value }, index) => ({ value, key: value, says: texts[index] ?? value })),
           leave: 'leave it open',
         });
-        if (as !== undefined) said.push(['as', `${addressesOf(question)}=${as}`]);
+        if (as !== undefined) answers.push(['as', `${addressesOf(question)}=${as}`]);
         return as;
       },
     });
-    const { sources, out } = asked;
-    if (said.length > 0) sayCall('learn', sources, [...(out === '.' ? [] : [['out', out]]), ...said]);
+    const { sources, out: outFile } = request;
+    if (answers.length > 0) sayCall('learn', sources, [...(outFile === '.' ? [] : [['out', outFile]]), ...answers]);
     return result;
   });
 
@@ -189,8 +189,8 @@ function intoStanding(args: Readonly<Record<string, unknown>>): Promise<void> {
 }
 
 /** @throws {Trouble} where entries are named. */
-function refuseSources({ sources }: Readonly<Record<string, unknown>>, says: string, mend: string): void {
-  if (textsOf(sources).length > 0) throw new Trouble('unusable-call', says, { mend });
+function refuseSources({ sources }: Readonly<Record<string, unknown>>, message: string, mend: string): void {
+  if (textsOf(sources).length > 0) throw new Trouble('unusable-call', message, { mend });
 }
 
 /** Makes a model of a schema of another language. */

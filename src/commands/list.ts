@@ -15,42 +15,42 @@ const command: CommandModule = {
     yargs
       .positional('about', {
         type: 'string',
-        describe: 'A type, a term (region:north) or a condition in CEL; else all entries',
+        describe: 'A type, a term (region:north) or a condition in CEL (default: all entries)',
       })
       .option('format', {
         choices: Object.keys(listReports),
-        describe: 'For a person, or for a program',
+        describe: 'Output format',
       })
-      .option('where', { type: 'string', requiresArg: true, describe: 'Only entries that meet a condition, in CEL' })
+      .option('where', { type: 'string', requiresArg: true, describe: 'Only entries that meet this condition (CEL)' })
       .option('columns', {
         type: 'string',
         requiresArg: true,
-        describe: 'Fields, with commas between them; else the most telling',
+        describe: 'Fields, separated by commas (default: the most telling)',
       })
       .option('sort', {
         type: 'string',
         requiresArg: true,
-        describe: 'Fields to order by, with commas between them; "range desc" from the largest down',
+        describe: 'Fields to sort by, separated by commas; "range desc" sorts downwards',
       })
       .option('language', {
         type: 'string',
         requiresArg: true,
-        describe: 'Say values in this language, with its fall-backs',
+        describe: 'Show values in this language, with its fallbacks',
       })
       .option('walk', {
         type: 'boolean',
-        describe: 'Walk through them on a terminal: arrow keys, a word to look for, Enter opens one in your editor',
+        describe: 'Browse entries with arrow keys; / searches, Enter opens the editor',
       })
-      .option('limit', limitOption(`How many rows are printed (${usualRows} as text, else all); 0 for all`))
-      .example('$0 list lighthouse', 'The entries of a type, in the columns that tell most')
+      .option('limit', limitOption(`Number of rows (default: ${usualRows} as text, otherwise all; 0 for all)`))
+      .example('$0 list lighthouse', 'The entries of a type, in the most telling columns')
       .example(
         '$0 list lighthouse --columns name,range,region --sort "range desc"',
-        'In columns and in an order of your own',
+        'With columns and an order of your own',
       )
-      .example('$0 list lighthouse --walk', 'To walk through, and to open what you stand on')
+      .example('$0 list lighthouse --walk', 'Browse, and open entries in the editor')
       .example('$0 list region:skerries', 'The entries under a term')
       .example('$0 list \'entry.status == "draft"\'', 'Entries of all types that meet a condition')
-      .example('$0 list tour --format csv > tours.csv', 'All fields, exact, for other programs'),
+      .example('$0 list tour --format csv > tours.csv', 'All fields, for other programs'),
   handler: (args) => {
     const isText = args.format === undefined || args.format === 'text';
     const limit = limitOf(args.limit) ?? (isText ? usualRows : 0);
@@ -58,7 +58,7 @@ const command: CommandModule = {
       throw new Trouble('unusable-call', 'values stand in CSV as they are stored, in all languages', {
         mend: 'Leave --language out, or say by --sort what is ordered as it is read there.',
       });
-    const asked = {
+    const options = {
       about: textOf(args.about),
       where: textOf(args.where),
       columns: namesIn(args.columns),
@@ -68,10 +68,10 @@ const command: CommandModule = {
       isExact: !isText && args.format !== 'markdown',
       inWords: args.format !== 'csv',
     };
-    if (args.walk === true && isText && canWalk()) return walk(args, asked);
+    if (args.walk === true && isText && canWalk()) return walk(args, options);
     return answer(
       args,
-      (call) => inAnyForm(asked.about, (about) => list(call, { ...asked, about })),
+      (call) => inAnyForm(options.about, (about) => list(call, { ...options, about })),
       {
         view: listText,
         reports: listReports,
@@ -90,9 +90,9 @@ const canWalk = (): boolean =>
   process.stdin.isTTY === true && process.stdout.isTTY === true && process.env.TERM !== 'dumb';
 
 /** Walks through a list, by what is loaded for nothing else. */
-async function walk(args: Readonly<Record<string, unknown>>, asked: ListCall): Promise<void> {
+async function walk(args: Readonly<Record<string, unknown>>, request: ListCall): Promise<void> {
   const { walkList } = await import('./walk/walkList.ts');
-  await walkList({ workspace: textOf(args.workspace) }, asked);
+  await walkList({ workspace: textOf(args.workspace) }, request);
 }
 
 function namesIn(value: unknown): readonly string[] | undefined {

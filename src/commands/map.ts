@@ -14,32 +14,32 @@ const command: CommandModule = {
     yargs
       .option('format', {
         choices: Object.keys(forms),
-        describe: 'For a person, a picture, or for a program',
+        describe: 'Output format',
       })
       .option('around', {
         type: 'string',
         array: true,
         requiresArg: true,
-        describe: 'Only what stands around a type, a kit or a taxonomy',
+        describe: 'Only the surroundings of a type, kit or taxonomy',
       })
       .option('since', {
         type: 'string',
         requiresArg: true,
-        describe: 'What became of it since a revision, a commit of git or another folder',
+        describe: 'Mark changes since a revision, a commit or another workspace',
       })
       .option('depth', {
         type: 'string',
         requiresArg: true,
         implies: 'around',
-        describe: 'How many arrows far that goes (1)',
+        describe: 'Number of arrows from there (default 1)',
       })
-      .option('language', { type: 'string', requiresArg: true, describe: 'Say labels in this language' })
-      .example('$0 map', 'What points at what, and how often')
-      .example('$0 map --format svg > map.svg', 'The same as a picture')
-      .example('$0 map --format png > map.png', 'And in pixels, by the browser of this machine')
-      .example('$0 map --around lighthouse --format svg > light.svg', 'A part of it')
-      .example('$0 map --since 1 --format svg > change.svg', 'What is new, gone or different since revision 1')
-      .example('$0 map --format mermaid', 'The same for tools that draw it themselves'),
+      .option('language', { type: 'string', requiresArg: true, describe: 'Show labels in this language' })
+      .example('$0 map', 'References between types, with counts')
+      .example('$0 map --format svg > map.svg', 'As a picture')
+      .example('$0 map --format png > map.png', 'In pixels, drawn by a browser on this machine')
+      .example('$0 map --around lighthouse --format svg > light.svg', 'A part of the map')
+      .example('$0 map --since 1 --format svg > change.svg', 'Changes since revision 1')
+      .example('$0 map --format mermaid', 'For tools that draw it themselves'),
   handler: (args) =>
     answer(
       args,

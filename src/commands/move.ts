@@ -7,8 +7,8 @@ const command: CommandModule = {
   builder: (yargs) =>
     yargs
       .positional('address', { type: 'string', demandOption: true, describe: 'A field of a type' })
-      .positional('to', { type: 'string', demandOption: true, describe: 'The address that it has then' })
-      .example('$0 move tour.street tour.at.street', 'Into an object, which is made where there is none'),
+      .positional('to', { type: 'string', demandOption: true, describe: 'Its new address' })
+      .example('$0 move tour.street tour.at.street', 'Into an object, which is created if it is missing'),
   handler: (args) =>
     answer(
       args,

@@ -19,7 +19,7 @@ const command: CommandModule = {
         array: true,
         choices: extraNames,
         // Commas between them do as well as blanks.
-        coerce: (said: readonly unknown[]) => said.flatMap((one) => String(one).split(',')),
+        coerce: (values: readonly unknown[]) => values.flatMap((value) => String(value).split(',')),
         describe: 'What is written beside it: a workflow for builds, a hook for git that checks what is committed',
       })
       .example('$0 new coast --starter lighthouses', 'The worked example: eleven lights and those who kept them'),
@@ -28,4 +28,4 @@ const command: CommandModule = {
 };
 export default command;
 
-const extrasOf = (said: unknown) => extraNames.filter((name) => textsOf(said).includes(name));
+const extrasOf = (value: unknown) => extraNames.filter((name) => textsOf(value).includes(name));

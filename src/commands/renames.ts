@@ -10,13 +10,13 @@ export const renameOptions = (yargs: Argv): Argv =>
       type: 'string',
       array: true,
       nargs: 1,
-      describe: 'State that a field stands elsewhere in its type: old address = new address',
+      describe: 'State a move within a type: old address = new address',
     })
     .option('not-renamed', {
       type: 'string',
       array: true,
       nargs: 1,
-      describe: 'State that what was at this address is gone, neither renamed nor moved',
+      describe: 'State that this part was removed, not renamed or moved',
     });
 
 export const renamesOf = (args: Readonly<Record<string, unknown>>): Renames => ({

@@ -14,18 +14,18 @@ const command: CommandModule = {
     yargs
       .positional('from', {
         type: 'string',
-        describe: 'An older model to compare with: a revision, a commit (commit:HEAD~1) or another workspace (./other)',
+        describe: 'The old model: a revision, a commit (commit:HEAD~1) or another workspace (./other)',
       })
-      .positional('to', { type: 'string', describe: 'The newer model: the same, or else the files as they are' })
-      .option('out', { type: 'string', requiresArg: true, describe: `The file to write (${usualPage})` })
+      .positional('to', { type: 'string', describe: 'The new model (default: the working files)' })
+      .option('out', { type: 'string', requiresArg: true, describe: `File to write (default ${usualPage})` })
       .option('format', {
         choices: ['html'],
-        describe: 'Write the page; or print all that it tells, or the page itself',
+        describe: 'Write the page (text), or print its data (json) or the page (html)',
       })
-      .option('language', { type: 'string', requiresArg: true, describe: 'Say labels and help in this language' })
-      .example('$0 report', 'The model, its use, its check, and what changed since the newest revision')
-      .example('$0 report 1 2 --out change.html', 'The same with what changed between two revisions')
-      .example('$0 report --language fr', 'For people who read another language'),
+      .option('language', { type: 'string', requiresArg: true, describe: 'Show labels and help in this language' })
+      .example('$0 report', 'The model, its use, findings, and changes since the newest revision')
+      .example('$0 report 1 2 --out change.html', 'With the changes between two revisions')
+      .example('$0 report --language fr', 'In another language'),
   handler: (args) => {
     const file = fileFor(args);
     let bytes = 0;
@@ -58,10 +58,10 @@ export default command;
 
 /** The file that a page is written to; none where it is printed. @throws {Trouble} where both are asked for. */
 function fileFor(args: Readonly<Record<string, unknown>>): string | undefined {
-  const [format, out] = [textOf(args.format) ?? 'text', textOf(args.out)];
-  if (format === 'text') return out ?? usualPage;
-  if (out === undefined) return undefined;
+  const [format, outFile] = [textOf(args.format) ?? 'text', textOf(args.out)];
+  if (format === 'text') return outFile ?? usualPage;
+  if (outFile === undefined) return undefined;
   throw new Trouble('unusable-call', `--format ${format} is printed, and --out names a file`, {
-    mend: `Leave --format out to write the page, or send what is printed on: lumbrik report --format ${format} > ${out}`,
+    mend: `Leave --format out to write the page, or send what is printed on: lumbrik report --format ${format} > ${outFile}`,
   });
 }

@@ -5,8 +5,8 @@ import { answer, type CommandModule } from './answer.ts';
 const command: CommandModule = {
   builder: (yargs) =>
     yargs
-      .option('check', { type: 'boolean', describe: 'Write nothing; exit with 1 where they are not up to date' })
-      .option('name', { type: 'boolean', describe: 'Name them in the files of the model, as $schema' })
+      .option('check', { type: 'boolean', describe: 'Write nothing; exit with 1 if they are not up to date' })
+      .option('name', { type: 'boolean', describe: 'Name them in the model files, as $schema' })
       .conflicts('check', 'name')
       .example('$0 schemas --name', 'Completion and explanations in an editor')
       .example('$0 schemas --check', 'In a build'),

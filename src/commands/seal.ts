@@ -10,9 +10,9 @@ const command: CommandModule = {
         type: 'string',
         demandOption: true,
         requiresArg: true,
-        describe: 'What changed, in a sentence',
+        describe: 'The change in one sentence',
       })
-      .example('$0 seal -m "The first model"', 'Record the model in the working files'),
+      .example('$0 seal -m "The first model"', 'Record the working files'),
   handler: (args) => answer(args, (call) => seal(call, String(args.message)), sealText),
 };
 export default command;

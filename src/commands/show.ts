@@ -8,18 +8,18 @@ const command: CommandModule = {
     yargs
       .positional('address', {
         type: 'string',
-        describe: 'What to show: a type, a field, a kit, a taxonomy, a term or an entry',
+        describe: 'A type, field, kit, taxonomy, term or entry',
       })
       .option('language', {
         type: 'string',
         requiresArg: true,
-        describe: 'Read what is shown in this language, with its fall-backs',
+        describe: 'Show texts in this language, with its fallbacks',
       })
-      .example('$0 show', 'The workspace at a glance')
+      .example('$0 show', 'An overview of the workspace')
       .example('$0 show lighthouse', 'A type with its fields')
-      .example('$0 show sharing', 'A kit, and every field that is made of it')
+      .example('$0 show sharing', 'A kit and the types that use it')
       .example('$0 show region:', 'A taxonomy as a tree')
-      .example('$0 show lighthouse/skerry-point', 'An entry, and what points at it'),
+      .example('$0 show lighthouse/skerry-point', 'An entry and the entries that point at it'),
   handler: (args) =>
     answer(args, (call) => inAnyForm(textOf(args.address), (address) => show(call, address, textOf(args.language))), {
       view: showText,

@@ -3,5 +3,5 @@ import { standingText } from '../view/text/standing.ts';
 import { answer } from './answer.ts';
 
 /** What `lumbrik` alone tells: where one stands, and what comes next. */
-export const standing = (args: Readonly<Record<string, unknown>>): Promise<void> =>
+export const overview = (args: Readonly<Record<string, unknown>>): Promise<void> =>
   answer(args, (call) => show(call, undefined), standingText);

@@ -9,16 +9,16 @@ const command: CommandModule = {
       .positional('source', {
         type: 'string',
         demandOption: true,
-        describe: 'A Markdown, HTML, JSON or YAML file, a value in an entry, or - for what is piped in',
+        describe: 'A Markdown, HTML, JSON or YAML file, a value in an entry, or - for standard input',
       })
-      .option('to', { choices: textForms, demandOption: true, requiresArg: true, describe: 'The form that is wanted' })
+      .option('to', { choices: textForms, demandOption: true, requiresArg: true, describe: 'Target form' })
       .option('from', {
         choices: ['html', 'markdown', 'tree'] as const,
         requiresArg: true,
-        describe: 'The form of the source, where its name does not say it',
+        describe: 'Form of the source, if its name does not show it',
       })
-      .option('for', { type: 'string', requiresArg: true, describe: 'A field whose limits the text is brought within' })
-      .example('$0 text story.html --to tree --for lighthouse.story', 'What a page would become in an entry')
+      .option('for', { type: 'string', requiresArg: true, describe: 'A field whose limits the text must meet' })
+      .example('$0 text story.html --to tree --for lighthouse.story', 'A page as it would become in an entry')
       .example('$0 text lighthouse/skerry-point#/story --to html', 'A value of an entry as HTML'),
   handler: (args) =>
     answer(

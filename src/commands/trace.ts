@@ -14,17 +14,17 @@ const command: CommandModule = {
         type: 'string',
         default: '2',
         requiresArg: true,
-        describe: `How far to walk, up to ${deepest}`,
+        describe: `Number of references to follow, up to ${deepest}`,
       })
-      .option('publishing', { type: 'boolean', describe: 'In which order to publish it and what it needs' })
-      .option('deleting', { type: 'boolean', describe: 'What would dangle without it' })
-      .option('unlinked', { type: 'boolean', describe: 'List the entries that nothing points at instead' })
+      .option('publishing', { type: 'boolean', describe: 'Show an order for publishing it and what it needs' })
+      .option('deleting', { type: 'boolean', describe: 'List references that would dangle without it' })
+      .option('unlinked', { type: 'boolean', describe: 'List entries that nothing points at' })
       .conflicts({ publishing: ['deleting', 'unlinked'], deleting: 'unlinked', unlinked: 'entry' })
-      .example('$0 trace lighthouse/skerry-point', 'What it points at, what points at it, what stands beside it')
-      .example('$0 trace tour/light-and-lens --publishing', 'What to publish first')
-      .example('$0 trace --unlinked', 'Entries that are easy to overlook'),
+      .example('$0 trace lighthouse/skerry-point', 'Its references in both directions, and its siblings')
+      .example('$0 trace tour/light-and-lens --publishing', 'An order for publishing')
+      .example('$0 trace --unlinked', 'Entries that nothing points at'),
   handler: (args) => {
-    const ask = (['publishing', 'deleting', 'unlinked'] as const).find((one) => args[one] === true) ?? 'around';
+    const ask = (['publishing', 'deleting', 'unlinked'] as const).find((name) => args[name] === true) ?? 'around';
     return answer(
       args,
       (call) => inAnyForm(textOf(args.entry), (entry) => trace(call, { entry, depth: depthOf(args.depth), ask })),

@@ -7,8 +7,8 @@ const command: CommandModule = {
   builder: (yargs) =>
     yargs
       .positional('expression', { type: 'string', describe: 'An expression (CEL) over `entry`' })
-      .positional('entries', { type: 'string', array: true, describe: 'Entries, or types for the first of theirs' })
-      .option('limit', limitOption(`How many entries of a type are tried (${usual}); 0 for all`))
+      .positional('entries', { type: 'string', array: true, describe: 'Entries, or types for their first entries' })
+      .option('limit', limitOption(`Number of entries per type (default ${usual}; 0 for all)`))
       .example("$0 try 'entry.name.upper()' lighthouse", 'For the first entries of a type')
       .example("$0 try \"inUnits('PT1H30M', 'minutes')\"", 'Without an entry'),
   handler: (args) =>

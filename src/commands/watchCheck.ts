@@ -14,7 +14,7 @@ import { Trouble } from '../workspace/trouble.ts';
  */
 export async function watchCheck(
   { workspace, color }: { readonly workspace: string | undefined; readonly color: boolean | undefined },
-  asked: CheckCall,
+  request: CheckCall,
   view: (result: CheckResult, look: Look) => string,
 ): Promise<void> {
   const root = findWorkspace(workspace);
@@ -26,7 +26,7 @@ export async function watchCheck(
   try {
     for (let changed: readonly string[] | undefined = []; changed; changed = await changes.next()) {
       const started = performance.now();
-      const text = await oneCheck(root, asked, (result) => view(result, look), look);
+      const text = await oneCheck(root, request, (result) => view(result, look), look);
       process.stdout.write(changedText(harmless(changed), performance.now() - started, look) + text);
     }
   } finally {
@@ -38,15 +38,15 @@ export async function watchCheck(
 /** What a check says; where it cannot be done, why: the next change may mend that. */
 async function oneCheck(
   root: string,
-  asked: CheckCall,
+  request: CheckCall,
   view: (result: CheckResult) => string,
   look: Look,
 ): Promise<string> {
   try {
-    return view(harmless(await check({ workspace: root }, asked)));
+    return view(harmless(await check({ workspace: root }, request)));
   } catch (error) {
     if (!(error instanceof Trouble)) throw error;
-    const { code, message: says, mend, also } = error;
-    return troubleText(harmless({ code, says, mend, also: [...also] }), look);
+    const { code, message, mend, also } = error;
+    return troubleText(harmless({ code, says: message, mend, also: [...also] }), look);
   }
 }

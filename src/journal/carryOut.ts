@@ -11,7 +11,7 @@ import { type Run, type RunState, withState } from './runs.ts';
 import { refuseUnwritable, writtenTogether } from './writable.ts';
 
 /** A file that cannot be brought back, since the journal no longer holds the bytes that it had. */
-export interface Lost {
+export interface LostFile {
   readonly file: string;
   readonly entry?: string;
   readonly why: string;
@@ -26,7 +26,7 @@ export function finishRun(root: string, run: Run): Run {
   refuseForeign(root, files, run, run.plan.file);
   const lost = missingBytes(root, files, run);
   if (lost.length > 0) throw damaged(lost, run, `Take it back instead: lumbrik migration undo`);
-  carryOutOrBack(root, run, { changes: files, state: 'undone', others: 'Nothing else was changed.' });
+  carryOutOrBack(root, run, { changes: files, state: 'undone', otherFiles: 'Nothing else was changed.' });
   return withState(root, run, 'done');
 }
 
@@ -44,12 +44,12 @@ export function refuseDamaged(root: string, run: Run): void {
 
 /** How a file stands that a run left: as it left it, as it was before, or as somebody made it since. */
 export function stateOf(root: string, { before, after }: FileChange): 'as-left' | 'as-before' | 'edited' | 'deleted' {
-  const now = (side: FileChange['before']): string | undefined => side && hashOfFile(root, side.path);
+  const currentHash = (side: FileChange['before']): string | undefined => side && hashOfFile(root, side.path);
   const isElsewhere = after !== undefined && after.path !== before?.path;
-  if (now(before) === before?.hash && (!isElsewhere || now(after) === undefined)) return 'as-before';
-  if (!after) return now(before) === undefined ? 'as-left' : 'edited';
-  if (now(after) === after.hash) return 'as-left';
-  return now(after) === undefined ? 'deleted' : 'edited';
+  if (currentHash(before) === before?.hash && (!isElsewhere || currentHash(after) === undefined)) return 'as-before';
+  if (!after) return currentHash(before) === undefined ? 'as-left' : 'edited';
+  if (currentHash(after) === after.hash) return 'as-left';
+  return currentHash(after) === undefined ? 'deleted' : 'edited';
 }
 
 /**
@@ -58,7 +58,7 @@ export function stateOf(root: string, { before, after }: FileChange): 'as-left' 
  * @returns those files.
  * @throws {Trouble} where another program saves one of the files meanwhile: all others are as the run left them then.
  */
-export function takeBack(root: string, run: Run, partly: boolean): readonly Lost[] {
+export function takeBack(root: string, run: Run, partly: boolean): readonly LostFile[] {
   const backwards = run.plan.files.map(reversed);
   refuseForeign(root, backwards, run, run.plan.file);
   const lost = missingBytes(root, backwards, run);
@@ -67,30 +67,30 @@ export function takeBack(root: string, run: Run, partly: boolean): readonly Lost
   const changes = backwards.filter(({ after }) => !stays.has(after?.path ?? ''));
   refuseUnwritable(root, changes, run.folder);
   withState(root, run, 'undoing');
-  carryOutOrBack(root, run, { changes, state: 'done', others: 'All other files are as the run left them.' });
+  carryOutOrBack(root, run, { changes, state: 'done', otherFiles: 'All other files are as the run left them.' });
   withState(root, run, 'undone');
   return lost;
 }
 
-interface Carrying {
+interface RunProgress {
   readonly changes: readonly FileChange[];
   /** The state of the run where its changes are taken back. */
   readonly state: RunState;
   /** A sentence on the files that nobody saved. */
-  readonly others: string;
+  readonly otherFiles: string;
 }
 
 /** Carries out changes, or takes back what was begun of them. @throws {Trouble} where one of the files cannot be changed. */
-function carryOutOrBack(root: string, run: Run, { changes, state, others }: Carrying): void {
+function carryOutOrBack(root: string, run: Run, { changes, state, otherFiles }: RunProgress): void {
   try {
     carryOut(root, changes, run.folder);
   } catch (error) {
-    const kept = [
+    const keptFiles = [
       ...(error instanceof SavedMeanwhile ? [error.file] : []),
       ...carryBackAfter(error, root, changes, run),
     ];
     withState(root, run, state);
-    throw error instanceof SavedMeanwhile ? savedMeanwhile(kept, run, others) : error;
+    throw error instanceof SavedMeanwhile ? savedMeanwhile(keptFiles, run, otherFiles) : error;
   }
 }
 
@@ -113,26 +113,26 @@ function carryBackAfter(
  * @returns the files that another program saved meanwhile; they stay as they are.
  */
 function carryBack(root: string, changes: readonly FileChange[], folder: string): readonly string[] {
-  const kept: string[] = [];
+  const keptFiles: string[] = [];
   for (const change of changes)
     try {
       if (stateOf(root, change) === 'as-left') carryOut(root, [reversed(change)], folder);
     } catch (error) {
       if (!(error instanceof SavedMeanwhile)) throw error;
-      kept.push(error.file);
+      keptFiles.push(error.file);
     }
-  return kept;
+  return keptFiles;
 }
 
-function savedMeanwhile(kept: readonly string[], { plan }: Run, others: string) {
-  const [first = ''] = kept;
+function savedMeanwhile(keptFiles: readonly string[], { plan }: Run, otherFiles: string) {
+  const [first = ''] = keptFiles;
   return refuse(
     'saved-meanwhile',
-    `another program saved ${kept.length === 1 ? first : count(kept.length, 'file')} while ${plan.file} was being ${plan.undoes === undefined ? 'carried out' : 'taken back'}`,
+    `another program saved ${keptFiles.length === 1 ? first : count(keptFiles.length, 'file')} while ${plan.file} was being ${plan.undoes === undefined ? 'carried out' : 'taken back'}`,
     {
-      mend: `What was saved is kept. ${others} Close the file in that program, then start again from the rehearsal or the check.`,
+      mend: `What was saved is kept. ${otherFiles} Close the file in that program, then start again from the rehearsal or the check.`,
       where: { file: first },
-      also: kept.slice(1),
+      also: keptFiles.slice(1),
     },
   );
 }
@@ -144,23 +144,23 @@ const reversed = ({ before, after, ...rest }: FileChange): FileChange => ({
 });
 
 /** Files that are to be written and whose bytes the journal does not hold as they were. */
-function missingBytes(root: string, changes: readonly FileChange[], run: Run): readonly Lost[] {
-  return changes.flatMap(({ after, entry }): readonly Lost[] => {
+function missingBytes(root: string, changes: readonly FileChange[], run: Run): readonly LostFile[] {
+  return changes.flatMap(({ after, entry }): readonly LostFile[] => {
     if (!after || hashOfFile(root, after.path) === after.hash) return [];
-    const why = whyUnusable(root, run, after.hash);
-    return why === undefined ? [] : [compact({ file: after.path, entry, why })];
+    const reason = whyUnusable(root, run, after.hash);
+    return reason === undefined ? [] : [compact({ file: after.path, entry, why: reason })];
   });
 }
 
 function whyUnusable(root: string, run: Run, hash: string): string | undefined {
-  const kept = ownPath(root, `${run.folder}/${hash}`);
-  if (!statOf(kept)) return 'is gone from the journal';
-  const now = hashFile(kept);
-  if (now === undefined) return 'cannot be read in the journal: it is no regular file, or may not be read';
-  return now === hash ? undefined : 'is damaged in the journal';
+  const storedFile = ownPath(root, `${run.folder}/${hash}`);
+  if (!statOf(storedFile)) return 'is gone from the journal';
+  const currentHash = hashFile(storedFile);
+  if (currentHash === undefined) return 'cannot be read in the journal: it is no regular file, or may not be read';
+  return currentHash === hash ? undefined : 'is damaged in the journal';
 }
 
-const damaged = (lost: readonly Lost[], run: Run, mend: string) =>
+const damaged = (lost: readonly LostFile[], run: Run, mend: string) =>
   refuse(
     'damaged-originals',
     `${count(lost.length, 'file')} of ${run.plan.file} cannot be written: ${lost.length === 1 ? 'what it should hold' : 'what they should hold'} is not in the journal any more`,
@@ -168,7 +168,7 @@ const damaged = (lost: readonly Lost[], run: Run, mend: string) =>
       mend: `Nothing was changed. Bring the journal ${run.folder} back from a backup. Or: ${mend.charAt(0).toLowerCase()}${mend.slice(1)}`,
       also: lost
         .slice(0, 20)
-        .map(({ file, entry, why }) => `${entry === undefined ? file : `${entry} (${file})`} ${why}`),
+        .map(({ file, entry, why: reason }) => `${entry === undefined ? file : `${entry} (${file})`} ${reason}`),
     },
   );
 
@@ -215,10 +215,11 @@ function refuseForeign(root: string, changes: readonly FileChange[], run: Run, n
   for (const { before, after } of changes) {
     for (const state of [before, after]) if (state) refuseLinksTo(root, state.path);
     for (const file of new Set([before, after].flatMap((state) => (state ? [state.path] : [])))) {
-      const now = hashOfFile(root, file);
+      const currentHash = hashOfFile(root, file);
       const isBoth = before?.path === file && after?.path === file;
-      if (now === undefined && isBoth) deleted.add(file);
-      else if (now !== undefined && now !== hashAt(before, file) && now !== hashAt(after, file)) edited.add(file);
+      if (currentHash === undefined && isBoth) deleted.add(file);
+      else if (currentHash !== undefined && currentHash !== hashAt(before, file) && currentHash !== hashAt(after, file))
+        edited.add(file);
     }
   }
   const moved = changes.filter(
@@ -227,12 +228,12 @@ function refuseForeign(root: string, changes: readonly FileChange[], run: Run, n
   );
   for (const { before } of moved) deleted.add(before?.path ?? '');
   if (edited.size + deleted.size === 0) return;
-  const said = [
+  const reasons = [
     ...(edited.size > 0 ? [`${count(edited.size, 'file was', 'files were')} edited`] : []),
     ...(deleted.size > 0 ? [`${count(deleted.size, 'file was', 'files were')} deleted`] : []),
   ];
   const files = [...edited, ...deleted];
-  throw refuse('edited-since', `${said.join(' and ')} since ${name} ran: ${listSome(files, 5)}`, {
+  throw refuse('edited-since', `${reasons.join(' and ')} since ${name} ran: ${listSome(files, 5)}`, {
     mend: `Nothing was changed. The bytes from before the run are in ${run.folder}; put the files back as the run left them, then try again.`,
     also: [
       ...[...edited].slice(0, 20).map((file) => `${file} was edited`),

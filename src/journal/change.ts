@@ -35,7 +35,7 @@ const Plan = z.strictObject({
 type Plan = z.output<typeof Plan>;
 
 /** A file as a command wants it; without a text it is removed. */
-export interface Wanted {
+export interface WantedChange {
   readonly file: string;
   readonly text?: string;
   /**
@@ -49,9 +49,9 @@ export interface Wanted {
  * Writes, replaces and removes files: all of them or none. The caller holds the lock.
  * @throws {Trouble} where another program saved one of them since it was read.
  */
-export function changeFiles(root: string, wanted: readonly Wanted[]): void {
-  for (const { file } of wanted) refuseLinksTo(root, file);
-  const files = wanted.map(({ file, text, from }) => {
+export function changeFiles(root: string, wantedChanges: readonly WantedChange[]): void {
+  for (const { file } of wantedChanges) refuseLinksTo(root, file);
+  const files = wantedChanges.map(({ file, text, from }) => {
     const hash = hashOfFile(root, file);
     if (from !== undefined && hash !== (from ?? undefined)) throw savedMeanwhile(file, 'Nothing was written.');
     return compact({
@@ -63,8 +63,8 @@ export function changeFiles(root: string, wanted: readonly Wanted[]): void {
   if (changes.length === 0) return;
   const journal = planText({ files: changes }).text;
   const places = changes.flatMap(({ before, after }) => after?.path ?? before?.path ?? []);
-  const why = whyUnwritable(root, places) ?? whyNoSpace(root, 2 * Buffer.byteLength(journal));
-  if (why) throw why;
+  const trouble = whyUnwritable(root, places) ?? whyNoSpace(root, 2 * Buffer.byteLength(journal));
+  if (trouble) throw trouble;
   writeOwn(root, journalFile, journal);
   carryOut(root, { files: changes });
 }
@@ -95,10 +95,10 @@ function removeSaved(root: string, file: string, hash: string | undefined): void
   removeFile(path.join(root, file), root);
 }
 
-/** @param others a sentence about the other files of the command. */
-export const savedMeanwhile = (file: string, others: string): Trouble =>
+/** @param otherFiles a sentence about the other files of the command. */
+export const savedMeanwhile = (file: string, otherFiles: string): Trouble =>
   refuse('saved-meanwhile', `another program saved ${file} while this command was changing it`, {
-    mend: `What was saved is kept. ${others} Run the command again.`,
+    mend: `What was saved is kept. ${otherFiles} Run the command again.`,
     where: { file },
   });
 
@@ -119,8 +119,8 @@ export function finishChange(root: string): void {
   if (!read) throw aside(root, 'cannot be read');
   if (!read.isOurs) throw aside(root, 'was not made here: it came along with this folder');
   const edited = read.plan.files.filter(({ before, after }) => {
-    const now = hashOfFile(root, after?.path ?? before?.path ?? '');
-    return now !== before?.hash && now !== after?.hash;
+    const currentHash = hashOfFile(root, after?.path ?? before?.path ?? '');
+    return currentHash !== before?.hash && currentHash !== after?.hash;
   });
   const [first] = edited;
   if (first)
@@ -131,9 +131,9 @@ export function finishChange(root: string): void {
   carryOut(root, read.plan);
 }
 
-function aside(root: string, why: string) {
+function aside(root: string, reason: string) {
   const place = setAside(root, journalFile);
-  return refuse('unfinished-change', `a command was stopped here while it wrote, and its journal ${why}`, {
+  return refuse('unfinished-change', `a command was stopped here while it wrote, and its journal ${reason}`, {
     mend: `The journal is now ${place}, and nothing else was changed. Look at the files in model/ and content/, then try again.`,
     where: { file: place },
   });

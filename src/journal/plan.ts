@@ -51,7 +51,7 @@ const Sealed = z.strictObject({ checksum: Hash, madeBy: z.string().optional() })
 const planKey = ',"plan":';
 
 /** A plan as it was read, and whether it was made in this person's account. */
-export interface Read<Plan> {
+export interface RunRead<Plan> {
   readonly plan: Plan;
   readonly checksum: string;
   readonly isOurs: boolean;
@@ -75,13 +75,13 @@ export function readPlanText<Plan extends { readonly files: readonly FileChange[
   text: string,
   shape: z.ZodType<Plan>,
   roots: readonly string[],
-): Read<Plan> | undefined {
-  const at = text.indexOf(planKey);
-  if (at < 0 || !text.endsWith('}\n')) return undefined;
-  const sealed = Sealed.safeParse(parse(`${text.slice(0, at)}}`));
+): RunRead<Plan> | undefined {
+  const index = text.indexOf(planKey);
+  if (index < 0 || !text.endsWith('}\n')) return undefined;
+  const sealed = Sealed.safeParse(parse(`${text.slice(0, index)}}`));
   if (!sealed.success) return undefined;
   const { checksum, madeBy } = sealed.data;
-  const body = text.slice(at + planKey.length, -2);
+  const body = text.slice(index + planKey.length, -2);
   if (hashOfText(body) !== checksum) return undefined;
   const plan = shape.safeParse(parse(body));
   if (!plan.success || !plan.data.files.every((change) => staysWithin(change, roots))) return undefined;
@@ -91,7 +91,7 @@ export function readPlanText<Plan extends { readonly files: readonly FileChange[
 /** What a rename before the first revision changes beside the entries. A migration changes entries alone. */
 const besideEntries = ['model/', 'schemas/', 'lumbrik.yaml'] as const;
 
-export function readRunPlan(text: string): Read<RunPlan> | undefined {
+export function readRunPlan(text: string): RunRead<RunPlan> | undefined {
   const read = readPlanText(text, RunPlan, ['content/', ...besideEntries]);
   const isOfEntries = read?.plan.files.every((change) => staysWithin(change, ['content/']));
   return isOfEntries || read?.plan.migration === mendsNumber ? read : undefined;

@@ -2,7 +2,7 @@ import path from 'node:path';
 import { statOf } from '../workspace/files.ts';
 import { asideNames, ownFolder, ownNames, readOwnText, setAside, writeOwn } from '../workspace/ownFolder.ts';
 import { hashOfFile } from './fileState.ts';
-import { type FileChange, hashOfText, type Read, type RunPlan, readRunPlan } from './plan.ts';
+import { type FileChange, hashOfText, type RunPlan, type RunRead, readRunPlan } from './plan.ts';
 
 export const runsFolder = `${ownFolder}/runs`;
 
@@ -14,7 +14,7 @@ export type RunState = 'running' | 'done' | 'undoing' | 'undone';
 const states: readonly RunState[] = ['running', 'done', 'undoing', 'undone'];
 
 /** A run that was begun, as its journal tells it. */
-export interface Run extends Read<RunPlan> {
+export interface Run extends RunRead<RunPlan> {
   /** The folder of its journal, below the workspace. */
   readonly folder: string;
   readonly state: RunState;
@@ -27,7 +27,7 @@ export interface Runs {
 }
 
 export function readRuns(root: string): Runs {
-  const read: (Omit<Run, 'state'> & { readonly said: RunState | undefined })[] = [];
+  const read: (Omit<Run, 'state'> & { readonly stated: RunState | undefined })[] = [];
   const damaged: string[] = [];
   const names = ownNames(root, runsFolder);
 
@@ -37,8 +37,8 @@ export function readRuns(root: string): Runs {
     if (run) read.push(run);
     else damaged.push(folder);
   }
-  const sound = read.map(({ said, ...run }, index): Run => {
-    const state = said ?? stateWithout(root, run.plan, read[index + 1]?.plan);
+  const sound = read.map(({ stated, ...run }, index): Run => {
+    const state = stated ?? stateWithout(root, run.plan, read[index + 1]?.plan);
     return { ...run, state };
   });
 
@@ -58,8 +58,8 @@ function readRun(root: string, folder: string) {
   const text = readText(root, `${folder}/plan.json`);
   const read = text === undefined ? undefined : readRunPlan(text);
   if (!read) return undefined;
-  const said = readText(root, `${folder}/state`);
-  return { ...read, folder, said: states.find((one) => said === stateText(one, read.checksum)) };
+  const stateLine = readText(root, `${folder}/state`);
+  return { ...read, folder, stated: states.find((state) => stateLine === stateText(state, read.checksum)) };
 }
 
 /** A journal's folder may be anything by now: a file, a link, a folder with folders for files. */

@@ -70,7 +70,7 @@ const isUntouched = (root: string, { plan }: Run): boolean => standsAt(root, pla
 
 /** Writes down that runs which changed nothing are none, and removes files that were on their way. */
 function forgetUntouched(root: string, runs: readonly Run[]): void {
-  for (const run of runs.filter((one) => isUnfinished(one) && isUntouched(root, one))) {
+  for (const run of runs.filter((run) => isUnfinished(run) && isUntouched(root, run))) {
     if (run.isOurs) for (const { after } of run.plan.files) if (after) removeOnTheWay(root, after.path);
     withState(root, run, 'undone');
   }
@@ -101,12 +101,12 @@ export function refuseInterrupted(root: string): void {
 /** Refuses to act on a journal that came along with the folder, until a person says so. */
 export function refuseForeignRun({ isOurs, plan, folder }: Run, isTrusted: boolean, command: string): void {
   if (isOurs || isTrusted) return;
-  const why = whyNoKey();
-  const says =
-    why === undefined
+  const reason = whyNoKey();
+  const message =
+    reason === undefined
       ? 'was not made here: it came along with this folder'
-      : `cannot be told from one that came along with this folder: no key can be kept outside it, since ${why}`;
-  throw refuse('made-elsewhere', `the journal of ${plan.file} ${says}`, {
+      : `cannot be told from one that came along with this folder: no key can be kept outside it, since ${reason}`;
+  throw refuse('made-elsewhere', `the journal of ${plan.file} ${message}`, {
     mend: `It says which bytes to write into content/. If you trust where it comes from: ${command} --from-elsewhere`,
     where: { file: folder },
   });

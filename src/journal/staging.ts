@@ -56,9 +56,9 @@ export class Staging implements FileSink {
     for (const state of [change.before, change.after]) {
       if (!state) continue;
       refuseLinksTo(this.#root, state.path);
-      const kept = `${this.#folder}/${state.hash}`;
-      if (this.#fresh.has(state.hash) || statOf(path.join(this.#root, kept))) continue;
-      copyFile(ownPath(this.#root, `${from}/${state.hash}`), ownPath(this.#root, kept));
+      const file = `${this.#folder}/${state.hash}`;
+      if (this.#fresh.has(state.hash) || statOf(path.join(this.#root, file))) continue;
+      copyFile(ownPath(this.#root, `${from}/${state.hash}`), ownPath(this.#root, file));
       this.#fresh.add(state.hash);
     }
     this.#files.push(change);
@@ -68,9 +68,9 @@ export class Staging implements FileSink {
     const draft = `${this.#folder}/draft`;
     refuseLinksTo(this.#root, file);
     const hash = copyFile(path.join(this.#root, file), ownPath(this.#root, draft));
-    const kept = `${this.#folder}/${hash}`;
-    moveOwn(this.#root, draft, kept);
-    return { copy: ownPath(this.#root, kept), hash };
+    const stagedFile = `${this.#folder}/${hash}`;
+    moveOwn(this.#root, draft, stagedFile);
+    return { copy: ownPath(this.#root, stagedFile), hash };
   }
 
   rewrite(file: string, hash: string): FileDraft {

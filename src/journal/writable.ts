@@ -49,22 +49,22 @@ export function whyNoSpace(folder: string, bytes: number): Trouble | undefined {
 
 /**
  * Refuses what would stop changes of files in their middle.
- * @param kept the folder of the journal, with the bytes of each file by its hash.
+ * @param journalText the folder of the journal, with the bytes of each file by its hash.
  * @throws {Trouble} before anything is changed.
  */
-export function refuseUnwritable(root: string, changes: readonly FileChange[], kept: string): void {
+export function refuseUnwritable(root: string, changes: readonly FileChange[], journalText: string): void {
   const places = changes.flatMap(({ before, after }) => [before, after].flatMap((state) => state?.path ?? []));
-  const size = (state: FileChange['before']): number => (state ? sizeOf(path.join(root, kept, state.hash)) : 0);
+  const size = (state: FileChange['before']): number => (state ? sizeOf(path.join(root, journalText, state.hash)) : 0);
   // What takes the place of a file is written beside it first, some files together.
   const written = changes.map(({ after }) => size(after));
   const together = written.toSorted((a, b) => b - a).slice(0, writtenTogether);
 
   const growth = sum(written) - sum(changes.map(({ before }) => size(before)));
-  const why = whyUnwritable(root, places) ?? whyNoSpace(root, Math.max(0, growth) + sum(together));
-  if (why) throw why;
+  const trouble = whyUnwritable(root, places) ?? whyNoSpace(root, Math.max(0, growth) + sum(together));
+  if (trouble) throw trouble;
 }
 
-const sum = (numbers: readonly number[]): number => numbers.reduce((all, number) => all + number, 0);
+const sum = (numbers: readonly number[]): number => numbers.reduce((sum, number) => sum + number, 0);
 
 /** So many files are written before any of them is moved to its place: few enough that a stop leaves little behind. */
 export const writtenTogether = 64;
@@ -83,9 +83,10 @@ function freeBytes(folder: string): number | undefined {
 }
 
 function nearestFolder(folder: string): string {
-  let here = folder;
-  while (!fs.statSync(here, { throwIfNoEntry: false }) && path.dirname(here) !== here) here = path.dirname(here);
-  return here;
+  let parent = folder;
+  while (!fs.statSync(parent, { throwIfNoEntry: false }) && path.dirname(parent) !== parent)
+    parent = path.dirname(parent);
+  return parent;
 }
 
 /** A file is replaced by a new one that takes its name: what counts is the right to its folder. @throws {Trouble} */

@@ -17,8 +17,8 @@ export function addressesPass(type: string, memory: MemorySpace | undefined): Pa
     apart: {
       work: { pass: 'addresses' },
       memory,
-      take: (made: Identifiers) => {
-        for (const id of made[type] ?? []) ids.push(id);
+      take: (partIds: Identifiers) => {
+        for (const id of partIds[type] ?? []) ids.push(id);
       },
     },
   };

@@ -8,8 +8,8 @@ export class AddressesPart {
   readonly #ids = new Map<string, string[]>();
 
   see({ entry: { type, id } }: Stored): undefined {
-    const known = this.#ids.get(type);
-    if (known) known.push(id);
+    const ids = this.#ids.get(type);
+    if (ids) ids.push(id);
     else this.#ids.set(type, [id]);
   }
 

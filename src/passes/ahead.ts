@@ -29,8 +29,8 @@ export class JoinedAhead {
   #entries = 0;
   #unreadable = 0;
 
-  constructor(model: Model, now: string) {
-    this.#crossEntry = new CrossEntryCheck(model, { sayPlace, now });
+  constructor(model: Model, currentTime: string) {
+    this.#crossEntry = new CrossEntryCheck(model, { sayPlace, currentTime });
   }
 
   take({ findings, facts, places, unreadable }: AheadChecked): void {
@@ -53,19 +53,19 @@ export class JoinedAhead {
 
 /** Checks every entry of a store against some model: to be compared with another check of them. */
 export async function aheadPass(model: Model, circumstances: Circumstances): Promise<Pass<Stored, FoundAhead>> {
-  const all = new JoinedAhead(model, circumstances.now);
-  const here = new AheadPart(model, await checkerFor(model, circumstances));
+  const joined = new JoinedAhead(model, circumstances.currentTime);
+  const partHere = new AheadPart(model, await checkerFor(model, circumstances));
   return {
     map: (stored) => stored,
-    fold: (stored) => here.see(stored),
-    unreadable: () => here.unreadable(),
+    fold: (stored) => partHere.see(stored),
+    unreadable: () => partHere.unreadable(),
     finish: () => {
-      all.take(here.done().made);
-      return all.found();
+      joined.take(partHere.done().made);
+      return joined.found();
     },
     apart: {
       work: { pass: 'ahead', definition: model.definition, contentTerms: model.contentTerms, ...circumstances },
-      take: (part: AheadChecked) => all.take(part),
+      take: (part: AheadChecked) => joined.take(part),
     },
   };
 }

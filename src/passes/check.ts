@@ -24,27 +24,29 @@ export interface CheckPass extends Pass<Stored, Checked> {
  */
 export async function checkPass(store: EntryStore, model: Model, context: CheckContext = {}): Promise<CheckPass> {
   const { assets } = context;
-  const now = timestamp();
-  const all = new JoinedParts(store, model, { ...context, now });
-  const here = new CheckPart(store, model, await checkerFor(model, { now, assets }), (one) => all.add(one));
+  const currentTime = timestamp();
+  const joined = new JoinedParts(store, model, { ...context, currentTime });
+  const partHere = new CheckPart(store, model, await checkerFor(model, { currentTime, assets }), (placed) =>
+    joined.add(placed),
+  );
 
   return {
     map: (stored) => stored,
-    fold: (stored) => here.see(stored)?.then(() => all.tell(toldAtOnce)),
-    untilNow: () => all.untilNow(here.seen),
-    soFar: () => all.soFar(),
-    unreadable: (item) => here.unreadable(item),
+    fold: (stored) => partHere.see(stored)?.then(() => joined.tell(toldAtOnce)),
+    untilNow: () => joined.untilNow(partHere.seen),
+    soFar: () => joined.soFar(),
+    unreadable: (item) => partHere.unreadable(item),
     finish: async () => {
-      const { made, rest } = here.done(false);
+      const { made: partChecked, rest } = partHere.done(false);
       // Of a store that was walked in parts it has nothing.
-      if (made.entries > 0 || made.assets.length > 0) await all.take(made, rest);
-      return all.finish();
+      if (partChecked.entries > 0 || partChecked.assets.length > 0) await joined.take(partChecked, rest);
+      return joined.finish();
     },
     apart: {
-      work: { pass: 'check', definition: model.definition, contentTerms: model.contentTerms, now, assets },
+      work: { pass: 'check', definition: model.definition, contentTerms: model.contentTerms, currentTime, assets },
       take: async (part, facts, key) => {
-        await all.take(part, facts, key);
-        await all.tell(1);
+        await joined.take(part, facts, key);
+        await joined.tell(1);
       },
       memory: context.memory,
       shifted: shiftedPart,

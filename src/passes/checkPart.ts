@@ -28,11 +28,11 @@ export interface PartChecked {
   readonly digest: string | undefined;
   /** The line that its first entry starts in; nought where that is not known. */
   readonly line: number;
-  readonly findings: readonly Placed[];
+  readonly findings: readonly PlacedFinding[];
   /** Findings whose mend depends on which entries there are. */
   readonly bare: readonly FindingAt[];
   /** Entries in files of their own whose identifiers hold more than small letters: another may be taken for them. */
-  readonly odd: readonly EntryAddress[];
+  readonly unfit: readonly EntryAddress[];
   /** The files below `assets/` that are used. */
   readonly assets: readonly string[];
 }
@@ -73,12 +73,12 @@ function digestOf(facts: PackedFacts, { files, file, line }: PackedPlaces): stri
   const first = line[0] ?? 0;
   return createHash('sha256')
     .update(serialize(facts))
-    .update(serialize({ files, file, line: line.map((one) => one - first) }))
+    .update(serialize({ files, file, line: line.map((number) => number - first) }))
     .digest('hex');
 }
 
 /** A finding with its place, and the path of the model document that asks for it, where that is an expression. */
-export interface Placed {
+export interface PlacedFinding {
   readonly finding: LocatedFinding;
   readonly origin: Path | undefined;
 }
@@ -96,19 +96,19 @@ export class CheckPart {
   readonly #checker: Checker;
   readonly #facts: FactsPacker;
   readonly #places = new PlacePacker();
-  readonly #findings: Placed[] = [];
-  readonly #found: (one: Placed) => void;
+  readonly #findings: PlacedFinding[] = [];
+  readonly #found: (placed: PlacedFinding) => void;
   readonly #bare: FindingAt[] = [];
   readonly #odd: EntryAddress[] = [];
   readonly #assets = new Set<string>();
 
-  /** @param found takes what is found at once; else it is kept, and told with the rest once the part is done. */
-  constructor(store: EntryStore, model: Model, checker: Checker, found?: (one: Placed) => void) {
+  /** @param report takes what is found at once; else it is kept, and told with the rest once the part is done. */
+  constructor(store: EntryStore, model: Model, checker: Checker, report?: (placed: PlacedFinding) => void) {
     this.#store = store;
     this.#model = model;
     this.#checker = checker;
     this.#facts = new FactsPacker(model);
-    this.#found = found ?? ((one) => this.#findings.push(one));
+    this.#found = report ?? ((placed) => this.#findings.push(placed));
   }
 
   /** How many entries were seen. */
@@ -147,7 +147,7 @@ export class CheckPart {
         line: places.line[0] ?? 0,
         findings: this.#findings,
         bare: this.#bare,
-        odd: this.#odd,
+        unfit: this.#odd,
         assets: [...this.#assets],
       },
       rest: { facts, places },
@@ -161,18 +161,18 @@ const isBare = ({ message, value, data }: Finding): boolean =>
   message === 'malformed-reference' && typeof value === 'string' && Array.isArray((data as { types?: unknown }).types);
 
 /** Works out where a finding stands in its file. */
-export async function placed(store: EntryStore, model: Model, { finding, place }: FindingAt): Promise<Placed> {
+export async function placed(store: EntryStore, model: Model, { finding, place }: FindingAt): Promise<PlacedFinding> {
   const body = model.types.get(finding.entry.type)?.body?.name;
   const span = await store.locate(place, finding.path, body);
   return { finding: located(finding, place, span), origin: finding.origin };
 }
 
 /** Written key by key: there may be a million findings, and a copy by spreading takes ten times as long. */
-function located(found: Finding, { file }: Place, { start, end }: Span): LocatedFinding {
-  const { finding, message, data, severity, entry, path, value, limit, fix, by } = found;
-  const { says, mend } = wordsOf(found);
+function located(plainFinding: Finding, { file }: Place, { start, end }: Span): LocatedFinding {
+  const { finding, message, data, severity, entry, path, value, limit, fix, by } = plainFinding;
+  const { says: text, mend } = wordsOf(plainFinding);
   const { line, column } = start;
-  const made: LocatedFinding = {
+  const located: LocatedFinding = {
     finding,
     message,
     data: data as LocatedFinding['data'],
@@ -183,18 +183,18 @@ function located(found: Finding, { file }: Place, { start, end }: Span): Located
     column,
     end,
     pointer: pointer(path),
-    says,
+    says: text,
     mend,
   };
-  if (value !== undefined) made.value = value as LocatedFinding['value'];
-  if (limit !== undefined) made.limit = limit as LocatedFinding['limit'];
-  if (by !== undefined) made.by = by;
-  if (fix) made.fix = { set: fix.set as NonNullable<LocatedFinding['fix']>['set'] };
-  return made;
+  if (value !== undefined) located.value = value as LocatedFinding['value'];
+  if (limit !== undefined) located.limit = limit as LocatedFinding['limit'];
+  if (by !== undefined) located.by = by;
+  if (fix) located.fix = { set: fix.set as NonNullable<LocatedFinding['fix']>['set'] };
+  return located;
 }
 
 function unreadableFinding({ place: { file }, problem }: Unreadable): LocatedFinding {
-  const { line, column, says, mend, isLink } = problem;
+  const { line, column, says: text, mend, isLink } = problem;
   const message = isLink ? 'symbolic-link' : 'unreadable-file';
-  return { ...findingOfFile(file, message, { problem: says, remedy: mend }), severity: 'error', line, column };
+  return { ...findingOfFile(file, message, { problem: text, remedy: mend }), severity: 'error', line, column };
 }

@@ -5,6 +5,6 @@ import type { Circumstances } from './circumstances.ts';
 import { linkReaderFor } from './linkReader.ts';
 
 /** The checker of single entries, at a moment. */
-export async function checkerFor(model: Model, { now, assets }: Circumstances): Promise<Checker> {
-  return compile(model, compact({ now, assets, readLinks: await linkReaderFor(model) }));
+export async function checkerFor(model: Model, { currentTime, assets }: Circumstances): Promise<Checker> {
+  return compile(model, compact({ currentTime, assets, readLinks: await linkReaderFor(model) }));
 }

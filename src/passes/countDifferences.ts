@@ -1,5 +1,5 @@
 import type { Comparison } from '../core/diff/compare.ts';
-import type { SeenEntry } from '../core/diff/counter.ts';
+import type { SampledEntry } from '../core/diff/counter.ts';
 import type { ImpactOf } from '../core/diff/differences/define.ts';
 import { ImpactCount } from '../core/diff/impact.ts';
 import type { Assets } from '../core/entry/assets.ts';
@@ -9,7 +9,7 @@ import { fieldsOf } from '../core/model/ownFields.ts';
 import type { Pass } from './walk.ts';
 
 /** Counts on entries what each difference of two models does to them. @param before the model that they obey. */
-export function countPass(before: Model, comparison: Comparison, assets: Assets): Pass<SeenEntry, ImpactOf> {
+export function countPass(before: Model, comparison: Comparison, assets: Assets): Pass<SampledEntry, ImpactOf> {
   const counter = new ImpactCount(before, comparison, assets);
   return {
     map: ({ entry }) => ({

@@ -15,7 +15,7 @@ export async function eachItem(store: EntryStore, part: Part, act: (item: Item) 
 }
 
 /** Waits for one thing and another, if there is anything to wait for. */
-export function both(one: Waiting, other: Promise<void> | void): Waiting {
-  if (!other) return one;
-  return one ? one.then(() => other) : other;
+export function both(first: Waiting, other: Promise<void> | void): Waiting {
+  if (!other) return first;
+  return first ? first.then(() => other) : other;
 }

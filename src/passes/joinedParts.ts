@@ -12,7 +12,7 @@ import { assetFolder } from '../workspace/assets.ts';
 import { hashBytes } from '../workspace/files.ts';
 import { keepPart, recallPart, wholeKey } from '../workspace/partMemory.ts';
 import type { CheckContext, Checked } from './checked.ts';
-import { type FindingAt, type PartChecked, type PartFacts, type Placed, placed } from './checkPart.ts';
+import { type FindingAt, type PartChecked, type PartFacts, type PlacedFinding, placed } from './checkPart.ts';
 import { findingOfFile } from './fileFinding.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
 import { placesAside } from './packedPlaces.ts';
@@ -22,7 +22,7 @@ import type { FoundSoFar } from './progress.ts';
 type Facts = PartFacts | (() => Promise<PartFacts>);
 
 /** What was kept of joining parts: what it told, of which facts, and under which keys these parts were kept. */
-interface Kept {
+interface StoredJoin {
   readonly facts: string;
   readonly keys: readonly (string | undefined)[];
   readonly told: Together;
@@ -30,7 +30,7 @@ interface Kept {
 
 /** What joining tells: what is wrong with entries beside others, each with its place, and what all of them say together. */
 interface Together extends Omit<Joined, 'findings'> {
-  readonly late: readonly (FindingAt & { readonly placed: Placed })[];
+  readonly late: readonly (FindingAt & { readonly placed: PlacedFinding })[];
   /** Types that should have an entry and have none. */
   readonly empty: readonly string[];
 }
@@ -66,37 +66,43 @@ export class JoinedParts {
   #found = 0;
   #latest: LocatedFinding | undefined;
 
-  constructor(store: EntryStore, model: Model, { now, ...context }: CheckContext & { readonly now: string }) {
+  constructor(
+    store: EntryStore,
+    model: Model,
+    { currentTime, ...context }: CheckContext & { readonly currentTime: string },
+  ) {
     this.#store = store;
     this.#model = model;
     this.#context = context;
     this.#overflow = context.overflow ?? inMemory;
-    this.#crossEntry = new CrossEntryCheck<Place>(model, { sayPlace, now, overflow: this.#overflow });
+    this.#crossEntry = new CrossEntryCheck<Place>(model, { sayPlace, currentTime, overflow: this.#overflow });
     this.#digests = context.memory && context.findingsAlone ? [] : undefined;
   }
 
   async take(part: PartChecked, facts: Facts, key?: string): Promise<void> {
-    const { entries, digest, line, findings, bare, odd, assets } = part;
+    const { entries, digest, line, findings, bare, unfit, assets } = part;
     this.#looked += entries;
-    for (const one of findings) this.add(one);
-    for (const one of bare) this.#bare.push(one);
+    for (const finding of findings) this.add(finding);
+    for (const findingAt of bare) this.#bare.push(findingAt);
     for (const file of assets) this.#used.add(file);
-    for (const { type, id } of odd) {
+    for (const { type, id } of unfit) {
       const key = `${type}/${foldedId(id)}`;
       this.#odd.set(key, [...(this.#odd.get(key) ?? []), { type, id }]);
     }
     if (digest === undefined) this.#digests = undefined;
     this.#keys.push(key);
-    this.#digests?.push(JSON.stringify([digest, line, bare.map(({ finding }) => finding), odd]));
+    this.#digests?.push(JSON.stringify([digest, line, bare.map(({ finding }) => finding), unfit]));
     this.#waiting.push(facts);
-    const fresh = this.#waiting.filter((one) => typeof one !== 'function').length;
+    const fresh = this.#waiting.filter((facts) => typeof facts !== 'function').length;
     if (!this.#digests || fresh > mostChanged) await this.#joinWaiting();
   }
 
   /** Takes a finding. */
-  add({ finding, origin }: Placed): void {
-    const said = origin && this.#context.placeOf?.(origin);
-    const place = said && [said.file, said.line, said.column].filter((part) => part !== undefined).join(':');
+  add({ finding, origin }: PlacedFinding): void {
+    const originPlace = origin && this.#context.placeOf?.(origin);
+    const place =
+      originPlace &&
+      [originPlace.file, originPlace.line, originPlace.column].filter((part) => part !== undefined).join(':');
     this.#push(place === undefined ? finding : { ...finding, origin: place });
   }
 
@@ -124,7 +130,7 @@ export class JoinedParts {
 
   async finish(): Promise<Checked> {
     const { late, empty, ...together } = (await this.#recalled()) ?? (await this.#joined());
-    for (const one of late) this.add(one.placed);
+    for (const lateFinding of late) this.add(lateFinding.placed);
     for (const type of empty) this.#push(findingOfFile(`content/${type}/`, 'missing-entry', { type }));
     for (const finding of assetFindings(this.#context.assets, this.#used)) this.#push(finding);
     this.#findings.sort(byPlace);
@@ -156,8 +162,8 @@ export class JoinedParts {
     const waiting = this.#waiting;
     this.#waiting = [];
     // One at a time: all of it together would take as much memory as reading all of it at once.
-    for (const one of waiting) {
-      const { facts, places } = await factsOf(one);
+    for (const waitingFacts of waiting) {
+      const { facts, places } = await factsOf(waitingFacts);
       this.#crossEntry.add(facts, placesAside(places, this.#overflow));
     }
   }
@@ -166,50 +172,54 @@ export class JoinedParts {
     await this.#joinWaiting();
     const { findings: together, ...joined } = this.#crossEntry.join();
     const bare = this.#bare.map(({ finding, place }): FindingAt => {
-      const meant = this.#meantBy(finding);
-      const [only] = meant;
-      const fix = only !== undefined && meant.length === 1 ? { fix: { set: only } } : {};
-      return { finding: { ...finding, ...fix, data: { ...finding.data, meant } } as Finding, place };
+      const entries = this.#meantBy(finding);
+      const [only] = entries;
+      const fix = only !== undefined && entries.length === 1 ? { fix: { set: only } } : {};
+      return { finding: { ...finding, ...fix, data: { ...finding.data, meant: entries } } as Finding, place };
     });
-    const others = [...together, ...this.#alike()].flatMap((finding): readonly FindingAt[] => {
+    const moreFindings = [...together, ...this.#alike()].flatMap((finding): readonly FindingAt[] => {
       const place = this.#crossEntry.placeOfFinding(finding);
       return place ? [{ finding, place }] : [];
     });
-    const late: (FindingAt & { placed: Placed })[] = [];
+    const late: (FindingAt & { placed: PlacedFinding })[] = [];
     // In the order in which they are kept, so that no file is read over and over again.
-    for (const one of [...bare, ...others.sort((a, b) => inOrder(a.place, b.place))])
-      late.push({ ...one, placed: await placed(this.#store, this.#model, one) });
+    for (const findingAt of [...bare, ...moreFindings.sort((a, b) => inOrder(a.place, b.place))])
+      late.push({ ...findingAt, placed: await placed(this.#store, this.#model, findingAt) });
     return this.#kept({ ...joined, late, empty: this.#crossEntry.empty() });
   }
 
   /** Keeps what joining told, where all that it depends on is known. */
-  #kept(told: Together): Together {
+  #kept(together: Together): Together {
     const { memory } = this.#context;
-    if (memory && this.#digests && told.late.length <= mostKept) {
-      const kept: Kept = { facts: hashBytes(this.#digests.join('\n')), keys: this.#keys, told };
-      keepPart(memory, wholeKey, kept);
+    if (memory && this.#digests && together.late.length <= mostKept) {
+      const stored: StoredJoin = { facts: hashBytes(this.#digests.join('\n')), keys: this.#keys, told: together };
+      keepPart(memory, wholeKey, stored);
     }
-    return told;
+    return together;
   }
 
   /** What joining told the last time, where it would tell the same again. */
   async #recalled(): Promise<Together | undefined> {
     const { memory } = this.#context;
     if (!memory || !this.#digests || this.#waiting.length < this.#digests.length) return undefined;
-    const kept = recallPart(memory, wholeKey) as Kept | undefined;
-    if (kept?.facts !== hashBytes(this.#digests.join('\n'))) return undefined;
-    if (kept.told.late.length === 0) return kept.told;
+    const stored = recallPart(memory, wholeKey) as StoredJoin | undefined;
+    if (stored?.facts !== hashBytes(this.#digests.join('\n'))) return undefined;
+    if (stored.told.late.length === 0) return stored.told;
     // In a part that changed, the entries say the same of others, and may say it elsewhere.
-    const changed = this.#waiting.filter((_, index) => this.#keys[index] !== kept.keys[index]);
-    if (changed.length === 0) return kept.told;
+    const changed = this.#waiting.filter((_, index) => this.#keys[index] !== stored.keys[index]);
+    if (changed.length === 0) return stored.told;
     const places = placesByLine(await Promise.all(changed.map(factsOf)));
     if (!places) return undefined;
-    const late: (FindingAt & { placed: Placed })[] = [];
-    for (const one of kept.told.late) {
-      const place = places.get(sayPlace(one.place));
-      late.push(place ? { ...one, place, placed: await placed(this.#store, this.#model, { ...one, place }) } : one);
+    const late: (FindingAt & { placed: PlacedFinding })[] = [];
+    for (const lateFinding of stored.told.late) {
+      const place = places.get(sayPlace(lateFinding.place));
+      late.push(
+        place
+          ? { ...lateFinding, place, placed: await placed(this.#store, this.#model, { ...lateFinding, place }) }
+          : lateFinding,
+      );
     }
-    return this.#kept({ ...kept.told, late });
+    return this.#kept({ ...stored.told, late });
   }
 
   /** What may be meant by a bare identifier: the entries that have it. */
@@ -225,8 +235,8 @@ export class JoinedParts {
       const plain = entryAddressOf(folded);
       const place = this.#crossEntry.placeOf(plain);
       const isPlain = place !== undefined && place.offset === undefined && !entries.some(({ id }) => id === plain.id);
-      const [first, ...others] = isPlain ? [plain, ...entries] : entries;
-      return first ? others.map((one) => foundIn(one, 'duplicate-entry:alike', { other: keyOf(first) })) : [];
+      const [first, ...rest] = isPlain ? [plain, ...entries] : entries;
+      return first ? rest.map((other) => foundIn(other, 'duplicate-entry:alike', { other: keyOf(first) })) : [];
     });
   }
 }
@@ -240,9 +250,9 @@ function placesByLine(parts: readonly PartFacts[]): ReadonlyMap<string, Place> |
     const placeOf = placesAside(packed, inMemory);
     for (let entry = 0; entry < facts.entries.hash.length; entry += 1) {
       const place = placeOf(entry);
-      const said = sayPlace(place);
-      if (places.has(said)) return undefined;
-      places.set(said, place);
+      const text = sayPlace(place);
+      if (places.has(text)) return undefined;
+      places.set(text, place);
     }
   }
   return places;

@@ -12,19 +12,19 @@ export interface AllSeen extends NamedEntries {
 
 /** The names of the stores that keep tables. */
 export const tablesIn = (content: readonly StoreOptions[]): readonly string[] =>
-  content.flatMap((one, index) => ('csv' in one ? [storeName(index)] : []));
+  content.flatMap((store, index) => ('csv' in store ? [storeName(index)] : []));
 
 /** Looks at entries, to learn a model from them. @param tables the stores that keep tables, whose cells are texts. */
 export function learnPass(tables: readonly string[]): Pass<Stored, AllSeen> {
-  const all = new LearnPart(tables);
+  const combined = new LearnPart(tables);
   return {
     map: (stored) => stored,
-    fold: (stored) => all.see(stored),
-    unreadable: () => all.unreadable(),
-    finish: () => ({ ...named(all.stores), unreadable: all.missed }),
+    fold: (stored) => combined.see(stored),
+    unreadable: () => combined.unreadable(),
+    finish: () => ({ ...named(combined.stores), unreadable: combined.missed }),
     apart: {
       work: { pass: 'learn', tables },
-      take: (part: LearntPart) => all.take(part),
+      take: (part: LearntPart) => combined.take(part),
     },
   };
 }

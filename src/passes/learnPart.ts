@@ -1,4 +1,4 @@
-import { type GatheredEntries, SeenEntries } from '../core/learn/entryStatistics.ts';
+import { EntryStatistics, type GatheredEntries } from '../core/learn/entryStatistics.ts';
 import type { Stored } from '../stores/store.ts';
 
 /** What was seen of a part of a store, or of all stores: plain data. */
@@ -11,7 +11,7 @@ export interface LearntPart {
 /** Looks at the entries in a part of a store, to learn a model from them. */
 export class LearnPart {
   /** What was seen, by the names of stores. */
-  readonly stores = new Map<string, SeenEntries>();
+  readonly stores = new Map<string, EntryStatistics>();
   /** How many things stand where an entry should and cannot be read as one. */
   missed = 0;
   readonly #tables: ReadonlySet<string>;
@@ -31,19 +31,22 @@ export class LearnPart {
 
   /** Takes what was seen of a part behind. */
   take({ stores, missed }: LearntPart): void {
-    for (const [store, seen] of stores) this.#of(store).take(seen);
+    for (const [store, gathered] of stores) this.#of(store).take(gathered);
     this.missed += missed;
   }
 
   done(): { readonly made: LearntPart } {
     return {
-      made: { stores: new Map([...this.stores].map(([store, seen]) => [store, seen.gathered()])), missed: this.missed },
+      made: {
+        stores: new Map([...this.stores].map(([store, seenEntries]) => [store, seenEntries.gathered()])),
+        missed: this.missed,
+      },
     };
   }
 
-  #of(store: string): SeenEntries {
-    const known = this.stores.get(store) ?? new SeenEntries();
-    this.stores.set(store, known);
-    return known;
+  #of(store: string): EntryStatistics {
+    const existing = this.stores.get(store) ?? new EntryStatistics();
+    this.stores.set(store, existing);
+    return existing;
   }
 }

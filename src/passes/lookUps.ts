@@ -19,8 +19,8 @@ export async function readLookUps(
   if (names.size === 0) return undefined;
   const values = new Map<string, JsonObject>();
   const pass = entriesPass((entry) => {
-    const [type, wanted] = [types.get(entry.type), names.get(entry.type)];
-    if (type && wanted) values.set(keyOf(entry), valuesLookedUp(entry, type, wanted));
+    const [type, wantedFields] = [types.get(entry.type), names.get(entry.type)];
+    if (type && wantedFields) values.set(keyOf(entry), valuesLookedUp(entry, type, wantedFields));
   });
   await walk(store, [pass]);
   return lookInto(values, context.acceptedAs);

@@ -37,8 +37,8 @@ export const shiftedPlaces = (places: PackedPlaces, { offset, line }: Shift): Pa
     ? places
     : {
         ...places,
-        offset: places.offset.map((one) => (one < 0 ? one : one + offset)),
-        line: places.line.map((one) => (one > 0 ? one + line : one)),
+        offset: places.offset.map((start) => (start < 0 ? start : start + offset)),
+        line: places.line.map((number) => (number > 0 ? number + line : number)),
       };
 
 /** Gathers places into columns. */

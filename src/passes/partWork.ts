@@ -80,7 +80,7 @@ export async function prepareWork(
   passes: readonly PassWork[],
   store: EntryStore,
   memory: MemorySpace | undefined,
-): Promise<(asked: PartAsked, pause?: () => Waiting) => Promise<PartDone>> {
+): Promise<(partAsked: PartAsked, pause?: () => Waiting) => Promise<PartDone>> {
   const begins = await Promise.all(passes.map((work) => workers[work.pass](work as never, store)));
 
   return async ({ part, key }, pause) => {
@@ -90,16 +90,16 @@ export async function prepareWork(
     await eachItem(store, part, (item) => {
       count += 1;
       let waiting = pause?.();
-      for (const one of working)
-        if ('entry' in item) waiting = both(waiting, one.see(item));
-        else one.unreadable(item);
+      for (const partWorker of working)
+        if ('entry' in item) waiting = both(waiting, partWorker.see(item));
+        else partWorker.unreadable(item);
       return waiting;
     });
-    const all = working.map((one) => one.done(before !== undefined));
-    const [made, rest] = [all.map((one) => one.made), all.map((one) => one.rest)];
+    const results = working.map((partWorker) => partWorker.done(before !== undefined));
+    const [created, rest] = [results.map((result) => result.made), results.map((result) => result.rest)];
     // What changed while it was read is kept under no name.
-    const isLasting = all.every((one) => one.isLasting === true) && store.fingerprint?.(part) === before;
-    if (memory && before !== undefined && isLasting) keepPart(memory, before, { made, count, part }, rest);
-    return { made, rest, count, key: before };
+    const isLasting = results.every((result) => result.isLasting === true) && store.fingerprint?.(part) === before;
+    if (memory && before !== undefined && isLasting) keepPart(memory, before, { made: created, count, part }, rest);
+    return { made: created, rest, count, key: before };
   };
 }

@@ -5,15 +5,15 @@ import type { Pass } from './walk.ts';
 
 /** Counts how the fields of some types are used. */
 export function profilePass(model: Model, types: readonly string[]): Pass<Stored, Profiled> {
-  const all = new ProfilePart(model, types);
+  const combined = new ProfilePart(model, types);
   return {
     map: (stored) => stored,
-    fold: (stored) => all.see(stored),
-    unreadable: () => all.unreadable(),
-    finish: () => all.done().made,
+    fold: (stored) => combined.see(stored),
+    unreadable: () => combined.unreadable(),
+    finish: () => combined.done().made,
     apart: {
       work: { pass: 'profile', definition: model.definition, contentTerms: model.contentTerms, types },
-      take: (part: Profiled) => all.take(part),
+      take: (part: Profiled) => combined.take(part),
     },
   };
 }

@@ -1,5 +1,5 @@
 /** What was read since the last time. */
-export interface Read {
+export interface ReadProgress {
   readonly count: number;
   /** How much of all there is has been by now, from 0 to 1, where that is known. */
   readonly share?: number;

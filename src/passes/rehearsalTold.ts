@@ -19,7 +19,7 @@ interface StepTold {
 }
 
 /** What a migration does to some entries, as plain data. */
-export interface RehearsalTold {
+export interface RehearsalTally {
   readonly perStep: ReadonlyMap<number, StepTold>;
   readonly lost: readonly LossOfEntry[];
   /** The addresses that entries have now, by those that they have then, where these are others. */
@@ -32,7 +32,7 @@ export interface RehearsalTold {
   readonly made: number;
 }
 
-interface Telling {
+interface StepTally {
   entries: number;
   readonly made: string[];
   readonly samples: StepSamples;
@@ -40,7 +40,7 @@ interface Telling {
 
 /** Gathers what a migration does to entries, one after another or many at once. */
 export class RehearsalTeller {
-  readonly #perStep = new Map<number, Telling>();
+  readonly #perStep = new Map<number, StepTally>();
   readonly #lost: LossOfEntry[] = [];
   readonly #renamed = new Map<string, string>();
   readonly #files = new Set<string>();
@@ -48,13 +48,14 @@ export class RehearsalTeller {
   #changed = 0;
   #made = 0;
 
-  see({ entry, place }: Stored, { draft, effects, made }: Migrated): void {
+  see({ entry, place }: Stored, { draft, effects, newEntries }: Migrated): void {
     const address = keyOf(entry);
     const after = keyOf(draft);
     this.#entries += 1;
     for (const effect of effects) this.#seeEffect(effect, address);
-    for (const one of [draft, ...made]) for (const loss of one.losses) this.#lost.push({ entry: keyOf(one), ...loss });
-    for (const one of made) this.#made += one.isDeleted ? 0 : 1;
+    for (const entryDraft of [draft, ...newEntries])
+      for (const loss of entryDraft.losses) this.#lost.push({ entry: keyOf(entryDraft), ...loss });
+    for (const entryDraft of newEntries) this.#made += entryDraft.isDeleted ? 0 : 1;
     if (after !== address) this.#renamed.set(after, address);
     if (draft.operations.length === 0) return;
     this.#changed += 1;
@@ -62,39 +63,39 @@ export class RehearsalTeller {
   }
 
   #seeEffect(effect: StepEffect, entry: string): void {
-    const { step, changes, becomes, made } = effect;
+    const { step, changes, becomes, newEntries } = effect;
     const telling = this.#tellingOf(step);
     telling.entries += changes.length > 0 || becomes !== undefined ? 1 : 0;
-    for (const one of made) telling.made.push(keyOf(one));
+    for (const entryDraft of newEntries) telling.made.push(keyOf(entryDraft));
     telling.samples.see(effect, entry);
   }
 
   /** Takes what was told of entries behind. */
-  take({ perStep, lost, renamed, files, entries, changed, made }: RehearsalTold): void {
-    for (const [step, told] of perStep) {
+  take({ perStep, lost, renamed, files, entries, changed, made: createdCount }: RehearsalTally): void {
+    for (const [step, theirs] of perStep) {
       const telling = this.#tellingOf(step);
-      telling.entries += told.entries;
-      for (const one of told.made) telling.made.push(one);
-      telling.samples.take(told.samples);
+      telling.entries += theirs.entries;
+      for (const entry of theirs.made) telling.made.push(entry);
+      telling.samples.take(theirs.samples);
     }
-    for (const one of lost) this.#lost.push(one);
-    for (const [is, was] of renamed) this.#renamed.set(is, was);
+    for (const loss of lost) this.#lost.push(loss);
+    for (const [newName, oldName] of renamed) this.#renamed.set(newName, oldName);
     for (const file of files) this.#files.add(file);
     this.#entries += entries;
     this.#changed += changed;
-    this.#made += made;
+    this.#made += createdCount;
   }
 
-  #tellingOf(step: number): Telling {
+  #tellingOf(step: number): StepTally {
     const telling = this.#perStep.get(step) ?? { entries: 0, made: [], samples: new StepSamples() };
     this.#perStep.set(step, telling);
     return telling;
   }
 
-  told(): RehearsalTold {
-    const steps = [...this.#perStep].map(([step, { samples, ...one }]) => [
+  told(): RehearsalTally {
+    const steps = [...this.#perStep].map(([step, { samples, ...rest }]) => [
       step,
-      { ...one, samples: samples.held() },
+      { ...rest, samples: samples.held() },
     ]) as [number, StepTold][];
     return {
       perStep: new Map(steps),

@@ -6,7 +6,7 @@ import { JoinedAhead } from './ahead.ts';
 import { checkerFor } from './checker.ts';
 import type { Circumstances } from './circumstances.ts';
 import type { MigrationData } from './planAgain.ts';
-import { RehearsalTeller, type RehearsalTold } from './rehearsalTold.ts';
+import { type RehearsalTally, RehearsalTeller } from './rehearsalTold.ts';
 import { type PartRehearsed, RehearsePart } from './rehearsePart.ts';
 import type { Pass } from './walk.ts';
 
@@ -23,7 +23,7 @@ export interface RehearsalOf extends Circumstances {
 }
 
 /** What a migration does to all entries. */
-export interface Rehearsed extends RehearsalTold {
+export interface Rehearsed extends RehearsalTally {
   /** What is wrong with them afterwards. */
   readonly findings: readonly Finding[];
 }
@@ -36,10 +36,10 @@ export async function rehearsePass({
   refuse,
   ...rest
 }: RehearsalOf): Promise<Pass<Stored, Rehearsed>> {
-  const { look, now, assets } = rest;
+  const { look, currentTime, assets } = rest;
   const teller = new RehearsalTeller();
-  const after = new JoinedAhead(plan.after, now);
-  const here = new RehearsePart(store, { plan, look, checker: await checkerFor(plan.after, rest) });
+  const after = new JoinedAhead(plan.after, currentTime);
+  const partHere = new RehearsePart(store, { plan, look, checker: await checkerFor(plan.after, rest) });
   const take = (part: PartRehearsed): void => {
     if (part.misfit) throw refuse(part.misfit);
     teller.take(part.told);
@@ -51,14 +51,14 @@ export async function rehearsePass({
   return {
     map: (stored) => stored,
     fold: (stored) => {
-      const waiting = here.see(stored);
-      if (here.misfit) throw refuse(here.misfit);
+      const waiting = partHere.see(stored);
+      if (partHere.misfit) throw refuse(partHere.misfit);
       return waiting;
     },
     finish: () => {
-      take(here.done().made);
+      take(partHere.done().made);
       return { ...teller.told(), findings: after.found().findings };
     },
-    ...(isAlone ? {} : { apart: { work: { pass: 'rehearse', ...data, now, assets }, take } }),
+    ...(isAlone ? {} : { apart: { work: { pass: 'rehearse', ...data, currentTime, assets }, take } }),
   };
 }

@@ -5,11 +5,11 @@ import { EntryMisfit, type Migrated, type Misfit, migrateEntry, type Plan } from
 import type { Look } from '../core/rules/lookUp.ts';
 import type { EntryStore, Stored } from '../stores/store.ts';
 import { type AheadChecked, AheadPart } from './aheadPart.ts';
-import { RehearsalTeller, type RehearsalTold } from './rehearsalTold.ts';
+import { type RehearsalTally, RehearsalTeller } from './rehearsalTold.ts';
 
 /** What rehearsing a migration on some entries tells, as plain data. */
 export interface PartRehearsed {
-  readonly told: RehearsalTold;
+  readonly told: RehearsalTally;
   /** What is wrong with the entries as they are afterwards. */
   readonly after: AheadChecked;
   /** Why a step could not be taken for an entry: what is behind that was not looked at. */
@@ -55,7 +55,7 @@ export class RehearsePart {
     const { operations } = draft;
     if (operations.length + added.length === 0) return undefined;
     // What is new is worked out although nothing is written: what cannot be edited is found out now.
-    return this.#store.attempt({ of: stored, operations, added });
+    return this.#store.attempt({ stored: stored, operations, added });
   }
 
   #migrate(entry: Entry): Migrated | undefined {

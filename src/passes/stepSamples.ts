@@ -24,11 +24,11 @@ export interface HeldSamples {
   /** How many it changes. */
   readonly count: number;
   /** The first of which something is lost or replaced. */
-  readonly odd: StepSample | undefined;
+  readonly unusual: StepSample | undefined;
   readonly longest: Sized | undefined;
   /** The first that have a value afterwards, and the first that only lose one. */
   readonly first: readonly StepSample[];
-  readonly gone: readonly StepSample[];
+  readonly removed: readonly StepSample[];
 }
 
 /**
@@ -45,36 +45,36 @@ export class StepSamples {
   see({ changes, becomes, losses }: StepEffect, entry: string): void {
     if (changes.length === 0 && becomes === undefined) return;
     this.#count += 1;
-    const seen = { order: this.#count, entry, changes, becomes };
-    if (losses > 0) this.#odd ??= seen;
+    const sample = { order: this.#count, entry, changes, becomes };
+    if (losses > 0) this.#odd ??= sample;
     const stays = becomes !== undefined || changes.some(({ after, movedTo }) => after !== undefined || movedTo);
-    const kept = stays ? this.#first : this.#gone;
-    if (kept.length < entriesShown) kept.push(seen);
+    const list = stays ? this.#first : this.#gone;
+    if (list.length < entriesShown) list.push(sample);
     if (!stays) return;
     const size = sizeOf(changes);
-    if (size > (this.#longest?.size ?? 0)) this.#longest = { ...seen, size };
+    if (size > (this.#longest?.size ?? 0)) this.#longest = { ...sample, size };
   }
 
   /** Takes what is held of entries behind. */
-  take({ count, odd, longest, first, gone }: HeldSamples): void {
-    const behind = <S extends StepSample>(one: S): S => ({ ...one, order: one.order + this.#count });
-    if (odd) this.#odd ??= behind(odd);
+  take({ count, unusual, longest, first, removed }: HeldSamples): void {
+    const behind = <S extends StepSample>(sample: S): S => ({ ...sample, order: sample.order + this.#count });
+    if (unusual) this.#odd ??= behind(unusual);
     if (longest && longest.size > (this.#longest?.size ?? 0)) this.#longest = behind(longest);
-    for (const one of first) if (this.#first.length < entriesShown) this.#first.push(behind(one));
-    for (const one of gone) if (this.#gone.length < entriesShown) this.#gone.push(behind(one));
+    for (const sample of first) if (this.#first.length < entriesShown) this.#first.push(behind(sample));
+    for (const sample of removed) if (this.#gone.length < entriesShown) this.#gone.push(behind(sample));
     this.#count += count;
   }
 
   held(): HeldSamples {
-    return { count: this.#count, odd: this.#odd, longest: this.#longest, first: this.#first, gone: this.#gone };
+    return { count: this.#count, unusual: this.#odd, longest: this.#longest, first: this.#first, removed: this.#gone };
   }
 }
 
 /** The tellingest of the entries that are held, in their order. */
-export function tellingest({ odd, longest, first, gone }: HeldSamples): readonly StepSample[] {
-  const [foremost, ...others] = [...first, ...gone];
-  const wanted = [foremost, odd, longest, ...others].filter((one) => one !== undefined);
-  const different = [...new Map(wanted.map((one) => [one.entry, one])).values()].slice(0, entriesShown);
+export function tellingest({ unusual, longest, first, removed }: HeldSamples): readonly StepSample[] {
+  const [foremost, ...rest] = [...first, ...removed];
+  const candidates = [foremost, unusual, longest, ...rest].filter((sample) => sample !== undefined);
+  const different = [...new Map(candidates.map((sample) => [sample.entry, sample])).values()].slice(0, entriesShown);
   return different.toSorted((a, b) => a.order - b.order);
 }
 

@@ -13,10 +13,10 @@ export function workOnParts(afterEach: () => void): void {
   restoreBuiltInKeys(builtIn);
   const work = prepareWork(passes, openStore(home), memory);
 
-  const answerTo = async (asked: PartAsked): Promise<void> => {
+  const answerTo = async (partAsked: PartAsked): Promise<void> => {
     let answer: ThreadAnswer;
     try {
-      answer = { done: await (await work)(asked) };
+      answer = { done: await (await work)(partAsked) };
     } catch (error) {
       if (!(error instanceof Trouble)) throw error;
       answer = { trouble: error.data() };
@@ -25,7 +25,7 @@ export function workOnParts(afterEach: () => void): void {
     afterEach();
   };
   let before = Promise.resolve();
-  parentPort?.on('message', (asked: PartAsked) => {
-    before = before.then(() => answerTo(asked));
+  parentPort?.on('message', (partAsked: PartAsked) => {
+    before = before.then(() => answerTo(partAsked));
   });
 }

@@ -28,8 +28,8 @@ export type ThreadAnswer = { readonly done: PartDone } | { readonly trouble: Tro
 
 /** How many threads are to work, as LUMBRIK_THREADS says; `undefined` where it says nothing. */
 function threadsSaid(): number | undefined {
-  const said = Number(process.env.LUMBRIK_THREADS);
-  return Number.isInteger(said) && said > 0 ? said : undefined;
+  const setting = Number(process.env.LUMBRIK_THREADS);
+  return Number.isInteger(setting) && setting > 0 ? setting : undefined;
 }
 
 /** More threads than this wait for the disk, and for the one that joins what they found. */
@@ -43,7 +43,8 @@ const beginning = 600;
 const efficiency = 0.7;
 
 /** Whether several threads are sooner done than one that has so much left to do, in milliseconds. */
-const isSoonerDone = (left: number, threads: number): boolean => left * (1 - 1 / (threads * efficiency)) > beginning;
+const isSoonerDone = (remaining: number, threads: number): boolean =>
+  remaining * (1 - 1 / (threads * efficiency)) > beginning;
 
 /** What is made of an entry is gone with the next one: more room for it is no faster, and taken from everybody. */
 const resourceLimits = { maxYoungGenerationSizeMb: 16 };
@@ -52,24 +53,24 @@ const resourceLimits = { maxYoungGenerationSizeMb: 16 };
 const program = new URL(import.meta.url.includes('/chunks/') ? '../thread.js' : './thread.js', import.meta.url);
 
 /** How parts are worked on. */
-interface Working {
+interface WorkSetting {
   /** Aborted where all of it is to stop. */
   readonly signal: AbortSignal;
   /** What this thread does with a part itself. */
-  readonly here: (part: PartAsked) => Promise<PartDone>;
+  readonly workHere: (part: PartAsked) => Promise<PartDone>;
 }
 
 /** Work on parts of a store, which are asked for in their order: here, and in other threads too once it proves long. */
 export class SharedWork {
   readonly #work: ThreadWork;
-  readonly #working: Working;
+  readonly #working: WorkSetting;
   /** The parts that nobody works on yet. */
   #left: readonly PartAsked[];
   /** How long each part took that was worked on here, in milliseconds. */
   readonly #taken: number[] = [];
   #threads: Threads | undefined;
 
-  constructor(work: ThreadWork, parts: readonly PartAsked[], working: Working) {
+  constructor(work: ThreadWork, parts: readonly PartAsked[], working: WorkSetting) {
     this.#work = work;
     this.#working = working;
     this.#left = parts;
@@ -78,28 +79,28 @@ export class SharedWork {
   /** What was made of the next part. */
   async do(part: PartAsked): Promise<PartDone> {
     this.#threads ??= this.#othersIfWorthIt();
-    const taken = this.#threads?.take(part);
-    if (taken) return taken;
+    const used = this.#threads?.take(part);
+    if (used) return used;
     const begun = performance.now();
-    const made = await this.#working.here(part);
+    const partDone = await this.#working.workHere(part);
     this.#taken.push(performance.now() - begun);
-    this.#left = this.#left.filter((one) => one !== part);
-    return made;
+    this.#left = this.#left.filter((partAsked) => partAsked !== part);
+    return partDone;
   }
 
   #othersIfWorthIt(): Threads | undefined {
-    const said = threadsSaid();
-    const threads = Math.min(said ?? Math.min(availableParallelism(), mostThreads), this.#left.length);
+    const setting = threadsSaid();
+    const threads = Math.min(setting ?? Math.min(availableParallelism(), mostThreads), this.#left.length);
     if (threads < 2) return undefined;
-    if (said === undefined && !isSoonerDone(this.#timeLeft(), threads)) return undefined;
-    return inThreads(this.#work, this.#left, { ...this.#working, others: threads - 1 });
+    if (setting === undefined && !isSoonerDone(this.#timeLeft(), threads)) return undefined;
+    return inThreads(this.#work, this.#left, { ...this.#working, threads: threads - 1 });
   }
 
   /** How long this thread alone would take for what is left, in milliseconds; nought as long as that cannot be told. */
   #timeLeft(): number {
     const [last, before] = this.#taken.slice(-2).reverse();
     if (last === undefined || before === undefined) return 0;
-    const soFar = this.#taken.reduce((sum, one) => sum + one, 0);
+    const soFar = this.#taken.reduce((sum, cost) => sum + cost, 0);
     return soFar < trial ? 0 : Math.min(last, before) * this.#left.length;
   }
 
@@ -126,42 +127,42 @@ const partsAhead = 2;
 function inThreads(
   work: ThreadWork,
   parts: readonly PartAsked[],
-  { signal, here, others: count }: Working & { readonly others: number },
+  { signal, workHere, threads: count }: WorkSetting & { readonly threads: number },
 ): Threads {
   const start: ThreadStart = { ...work, limits: limits(), builtIn: builtInKeys() };
   const queue = parts.map((part) => ({ part, ...settleable<PartDone>() }));
-  const made = new Map(queue.map(({ part, promise }) => [part, promise]));
-  const others = Array.from({ length: count }, () => new OtherThread(start, signal));
+  const promises = new Map(queue.map(({ part, promise }) => [part, promise]));
+  const threads = Array.from({ length: count }, () => new OtherThread(start, signal));
   /** Has one part after another worked on until none is left, or one fails. */
   const employ = async (workOn: (part: PartAsked) => Promise<PartDone>): Promise<void> => {
-    for (let one = queue.shift(); one; one = queue.shift()) {
+    for (let waiting = queue.shift(); waiting; waiting = queue.shift()) {
       try {
-        one.resolve(await workOn(one.part));
+        waiting.resolve(await workOn(waiting.part));
       } catch (error) {
-        one.reject(error);
+        waiting.reject(error);
         return;
       }
     }
   };
-  for (const other of others) for (let ahead = 0; ahead < partsAhead; ahead += 1) employ((part) => other.workOn(part));
+  for (const other of threads) for (let ahead = 0; ahead < partsAhead; ahead += 1) employ((part) => other.workOn(part));
   const ended = new AbortController();
-  const own = employ(async (part) => {
+  const ownWork = employ(async (part) => {
     // What the others made comes in, and is joined, in between.
     await new Promise((resolve) => setImmediate(resolve));
-    for (const one of [signal, ended.signal]) one.throwIfAborted();
-    return here(part);
+    for (const aborting of [signal, ended.signal]) aborting.throwIfAborted();
+    return workHere(part);
   });
   return {
     take: (part) => {
-      const promise = made.get(part);
+      const promise = promises.get(part);
       // Nothing is held for longer than it is asked for: it may be large.
-      made.delete(part);
+      promises.delete(part);
       return promise;
     },
     end: async () => {
       queue.length = 0;
       ended.abort();
-      await Promise.all([own, ...others.map((other) => other.end())]);
+      await Promise.all([ownWork, ...threads.map((other) => other.end())]);
     },
   };
 }
@@ -175,9 +176,9 @@ class OtherThread {
   constructor(start: ThreadStart, signal: AbortSignal) {
     this.#worker = new Worker(program, { workerData: start, execArgv: [], resourceLimits })
       .on('message', (answer: ThreadAnswer) => {
-        const asked = this.#asked.shift();
-        if ('done' in answer) asked?.resolve(answer.done);
-        else asked?.reject(Trouble.from(answer.trouble));
+        const waiting = this.#asked.shift();
+        if ('done' in answer) waiting?.resolve(answer.done);
+        else waiting?.reject(Trouble.from(answer.trouble));
       })
       .on('error', (error) => this.#giveUp(isOutOfMemory(error) ? endedEarly(error.message) : error))
       .on('exit', (code) => this.#giveUp(endedEarly(`it ended with ${code}`)));
@@ -186,18 +187,18 @@ class OtherThread {
 
   /** Rejects where the thread comes to an end before, or is told to stop. */
   workOn(part: PartAsked): Promise<PartDone> {
-    const asked = settleable<PartDone>();
-    if (this.#why !== undefined) asked.reject(this.#why);
+    const waiting = settleable<PartDone>();
+    if (this.#why !== undefined) waiting.reject(this.#why);
     else {
-      this.#asked.push(asked);
+      this.#asked.push(waiting);
       this.#worker.postMessage(part);
     }
-    return asked.promise;
+    return waiting.promise;
   }
 
-  #giveUp(why: unknown): void {
-    this.#why ??= why;
-    for (const asked of this.#asked.splice(0)) asked.reject(this.#why);
+  #giveUp(reason: unknown): void {
+    this.#why ??= reason;
+    for (const waiting of this.#asked.splice(0)) waiting.reject(this.#why);
   }
 
   end(): Promise<number> {
@@ -213,16 +214,16 @@ interface Settleable<T> {
 
 /** A promise that is settled from outside; a rejection may be looked at late. */
 function settleable<T>(): Settleable<T> {
-  const made: { resolve?: Settleable<T>['resolve']; reject?: Settleable<T>['reject'] } = {};
-  const promise = new Promise<T>((resolve, reject) => Object.assign(made, { resolve, reject }));
+  const settlers: { resolve?: Settleable<T>['resolve']; reject?: Settleable<T>['reject'] } = {};
+  const promise = new Promise<T>((resolve, reject) => Object.assign(settlers, { resolve, reject }));
   promise.catch(() => undefined);
-  return { promise, ...made } as Settleable<T>;
+  return { promise, ...settlers } as Settleable<T>;
 }
 
 const isOutOfMemory = (error: Error & { readonly code?: string }): boolean => error.code === 'ERR_WORKER_OUT_OF_MEMORY';
 
-const endedEarly = (why: string): Trouble =>
-  new Trouble('thread-ended', `a thread that read entries ended before it was done: ${why}`, {
+const endedEarly = (reason: string): Trouble =>
+  new Trouble('thread-ended', `a thread that read entries ended before it was done: ${reason}`, {
     mend: 'Nothing was changed. Try again; where memory is short, end other programs.',
     exit: exitCodes.unusable,
   });

@@ -6,7 +6,7 @@ import { Trouble } from '../workspace/trouble.ts';
 import { both, eachItem, type Waiting } from './eachItem.ts';
 import type { Shift } from './packedPlaces.ts';
 import { type PartAsked, type PartDone, prepareWork } from './partWork.ts';
-import type { FoundSoFar, Read } from './progress.ts';
+import type { FoundSoFar, ReadProgress } from './progress.ts';
 import { SharedWork } from './threads.ts';
 import type { PassWork } from './work.ts';
 
@@ -17,7 +17,7 @@ import type { PassWork } from './work.ts';
 export interface Pass<Found, Result> {
   map(stored: Stored): Found;
   /** Takes what was found; may have to wait, such as for a place to be worked out. */
-  fold(found: Found, stored: Stored): Promise<void> | void;
+  fold(result: Found, stored: Stored): Promise<void> | void;
   /** Takes what cannot be read as an entry. Passes that say nothing of it leave it out. */
   unreadable?(item: Unreadable): void;
   /** What is wrong with what was read so far, to be shown while it lasts. */
@@ -36,11 +36,11 @@ interface Apart {
    * @param rest what else was made of it; where that is kept from an earlier time, what gets it.
    * @param key what it is kept under, where it may be: another one once anything in the part is.
    */
-  take(made: never, rest: never, key: string | undefined): Promise<void> | void;
+  take(partResult: never, rest: never, key: string | undefined): Promise<void> | void;
   /** Where what they make of parts is kept for the next time, as long as nothing changes that it depends on. */
   readonly memory?: MemorySpace | undefined;
   /** What was made of a part, where that stands elsewhere by now: of what is kept. */
-  shifted?(made: never, by: Shift): unknown;
+  shifted?(partResult: never, by: Shift): unknown;
   /** The same of the rest. */
   shiftedRest?(rest: never, by: Shift): unknown;
 }
@@ -48,7 +48,7 @@ interface Apart {
 /** What one walk is told of its surroundings. */
 export interface WalkOptions {
   /** Called for what was read, so that progress can be shown. */
-  readonly watch?: ((read: Read) => void) | undefined;
+  readonly watch?: ((read: ReadProgress) => void) | undefined;
   /** Stops the walk like Ctrl-C does, with its reason. */
   readonly until?: AbortSignal | undefined;
 }
@@ -88,23 +88,23 @@ async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptio
   const memory = apart.length === 1 ? first?.memory : undefined;
   // Where nothing is remembered, what parts are kept under is worked out where they are read.
   const keys = memory && keptKeys(memory);
-  const asked = parts.map((part): PartAsked => (keys?.size ? { part, key: store.fingerprint?.(part) } : { part }));
+  const tasks = parts.map((part): PartAsked => (keys?.size ? { part, key: store.fingerprint?.(part) } : { part }));
   const isKept = ({ key }: PartAsked): boolean => key !== undefined && keys?.has(key) === true;
   const works = apart.map(({ work }) => work);
-  const left = asked.filter((one) => !isKept(one));
+  const remaining = tasks.filter((task) => !isKept(task));
   const prepared = once(() => prepareWork(works, store, memory));
-  const workHere = async (one: PartAsked): Promise<PartDone> =>
-    (await prepared())(one, () => (stop.isDue() ? stop.listen() : undefined));
-  const work = new SharedWork({ home, passes: works, memory }, left, { signal: stop.signal, here: workHere });
+  const workHere = async (task: PartAsked): Promise<PartDone> =>
+    (await prepared())(task, () => (stop.isDue() ? stop.listen() : undefined));
+  const work = new SharedWork({ home, passes: works, memory }, remaining, { signal: stop.signal, workHere });
   const used = new Set<string>();
   try {
-    for (const [index, one] of asked.entries()) {
+    for (const [index, task] of tasks.entries()) {
       if (stop.isDue()) await stop.listen();
       // One at a time: all of it together would take as much memory as reading all of it at once.
-      const known = memory && first && isKept(one) ? recalled(memory, one, first, workHere) : undefined;
-      const { made, rest, count, key } = known ?? (await work.do(one));
+      const remembered = memory && first && isKept(task) ? recalled(memory, task, first, workHere) : undefined;
+      const { made: created, rest, count, key } = remembered ?? (await work.do(task));
       if (key !== undefined) used.add(key);
-      for (const [pass, taking] of apart.entries()) await taking.take(made[pass] as never, rest[pass] as never, key);
+      for (const [pass, taking] of apart.entries()) await taking.take(created[pass] as never, rest[pass] as never, key);
       watch?.({ count, share: (index + 1) / parts.length, found: () => foundIn(passes) });
     }
   } finally {
@@ -117,27 +117,27 @@ async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptio
 /** What was made of a part the last time, moved to where it stands now. */
 function recalled(
   memory: MemorySpace,
-  asked: PartAsked,
+  task: PartAsked,
   { shifted, shiftedRest }: Apart,
-  anew: (one: PartAsked) => Promise<PartDone>,
+  anew: (partAsked: PartAsked) => Promise<PartDone>,
 ): PartDone | undefined {
-  const { part, key } = asked;
+  const { part, key } = task;
   if (key === undefined) return undefined;
-  const kept = recallPart(memory, key) as (PartDone & { readonly part: Part }) | undefined;
-  if (!kept) return undefined;
-  const from = (what: 'from' | 'line'): number => Number(part[what] ?? 0) - Number(kept.part[what] ?? 0);
+  const stored = recallPart(memory, key) as (PartDone & { readonly part: Part }) | undefined;
+  if (!stored) return undefined;
+  const from = (key: 'from' | 'line'): number => Number(part[key] ?? 0) - Number(stored.part[key] ?? 0);
   const by: Shift = { offset: from('from'), line: from('line') };
   /** Read once it is needed; where it was damaged, the part is worked on again. */
   const restOf = (pass: number) => async (): Promise<unknown> => {
     const rest = (recallRest(memory, key) as readonly unknown[] | undefined)?.[pass];
-    if (rest === undefined) return (await anew(asked)).rest[pass];
+    if (rest === undefined) return (await anew(task)).rest[pass];
     return shiftedRest?.(rest as never, by) ?? rest;
   };
   return {
     key,
-    count: kept.count,
-    made: kept.made.map((one) => shifted?.(one as never, by) ?? one),
-    rest: kept.made.map((_, pass) => restOf(pass)),
+    count: stored.count,
+    made: stored.made.map((result) => shifted?.(result as never, by) ?? result),
+    rest: stored.made.map((_, pass) => restOf(pass)),
   };
 }
 
@@ -145,7 +145,7 @@ function recalled(
 const mostParts = 256;
 
 async function walkHere(store: EntryStore, passes: Passes, { watch }: WalkOptions, stop: Stop): Promise<void> {
-  const read: Read = { count: 1, found: () => foundIn(passes) };
+  const read: ReadProgress = { count: 1, found: () => foundIn(passes) };
   const take = (item: Item): Waiting => {
     watch?.(read);
     if ('entry' in item) return show(item, passes);
@@ -160,7 +160,7 @@ const show = (stored: Stored, passes: Passes): Waiting =>
   passes.reduce<Waiting>((waiting, pass) => both(waiting, pass.fold(pass.map(stored), stored)), undefined);
 
 const foundIn = (passes: Passes): FoundSoFar | undefined =>
-  passes.map((pass) => pass.soFar?.()).find((found) => found !== undefined);
+  passes.map((pass) => pass.soFar?.()).find((foundSoFar) => foundSoFar !== undefined);
 
 /** How often a walk looks up, in milliseconds: so long may Ctrl-C take. */
 const between = 100;
@@ -178,9 +178,9 @@ function stoppable(until?: AbortSignal) {
     /** Aborted once somebody presses Ctrl-C, which is the reason. */
     signal,
     isDue: () => {
-      const now = Date.now();
-      if (now - last < between) return false;
-      last = now;
+      const currentTime = Date.now();
+      if (currentTime - last < between) return false;
+      last = currentTime;
       return true;
     },
     /** Lets signals in. */

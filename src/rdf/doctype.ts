@@ -91,8 +91,8 @@ function flattened(declared: ReadonlyMap<string, string>): ReadonlyMap<string, s
   const flat = new Map<string, string>();
   let size = 0;
   const expand = (name: string, above: readonly string[]): string => {
-    const known = flat.get(name);
-    if (known !== undefined) return known;
+    const existing = flat.get(name);
+    if (existing !== undefined) return existing;
     if (above.includes(name)) throw new DoctypeRefused(`its entity ${name} holds itself`);
     let value = '';
     for (const [part, inner = ''] of (declared.get(name) ?? '').matchAll(/&([^\s;&]+);|&|[^&]+/gu)) {

@@ -86,8 +86,8 @@ interface XmlState {
 const refuseNetwork = (url: string): Promise<never> => Promise.reject(new Error(url));
 
 function statementOf({ subject, predicate, object }: Quad): Statement | undefined {
-  const [about, said] = [resourceOf(subject), objectOf(object)];
-  return about && said && { subject: about, predicate: predicate.value, object: said };
+  const [about, rdfObject] = [resourceOf(subject), objectOf(object)];
+  return about && rdfObject && { subject: about, predicate: predicate.value, object: rdfObject };
 }
 
 function resourceOf({ termType, value }: Pick<Term, 'termType' | 'value'>): Resource | undefined {
@@ -130,15 +130,15 @@ function troubleOf(error: unknown, file: string): Trouble {
     });
   if (error instanceof Error && 'code' in error && typeof error.code === 'string' && /^E[A-Z]+$/u.test(error.code))
     return systemTrouble(error, file);
-  const says = error instanceof Error ? error.message : String(error);
-  const network = /Failed to load remote context (\S+):/u.exec(says)?.[1];
+  const message = error instanceof Error ? error.message : String(error);
+  const network = /Failed to load remote context (\S+):/u.exec(message)?.[1];
   if (network !== undefined)
     return new Trouble('on-network', `it leans on ${network}, and nothing is fetched from the network`, {
       mend: 'Put what it refers to into the file itself.',
       where: { file },
     });
-  const line = Number(/line (\d+)/u.exec(says)?.[1] ?? /^(\d+):\d+/u.exec(says)?.[1] ?? Number.NaN);
-  return new Trouble('malformed-rdf', `it cannot be read as RDF: ${says.replace(/^\d+:\d+: /u, '')}`, {
+  const line = Number(/line (\d+)/u.exec(message)?.[1] ?? /^(\d+):\d+/u.exec(message)?.[1] ?? Number.NaN);
+  return new Trouble('malformed-rdf', `it cannot be read as RDF: ${message.replace(/^\d+:\d+: /u, '')}`, {
     mend: 'Correct it there; nothing was written.',
     where: compact({ file, line: Number.isNaN(line) ? undefined : line }),
   });

@@ -17,7 +17,7 @@ import type { Syntax } from './syntaxes.ts';
 export function rdfText(
   statements: readonly Statement[],
   syntax: Syntax['name'],
-  { head, lost }: { readonly head: string; readonly lost: (says: string) => void },
+  { head, lost }: { readonly head: string; readonly lost: (loss: string) => void },
 ): string {
   switch (syntax) {
     case 'turtle':
@@ -26,7 +26,7 @@ export function rdfText(
       return `${head === '' ? '' : `# ${head}\n`}${n3Text(statements, 'N-Triples')}`;
     case 'rdf-xml':
       return xmlText(
-        statements.filter((one) => isSayableInXml(one, lost)),
+        statements.filter((statement) => isSayableInXml(statement, lost)),
         head,
       );
     case 'json-ld':
@@ -81,8 +81,8 @@ function jsonLdText(statements: readonly Statement[]): string {
     const isType = predicate === `${prefixes.rdf}type`;
     const property = isType ? '@type' : shortName(predicate);
     const value = isType && 'iri' in object ? shortName(object.iri) : jsonValue(object);
-    const known = about[property];
-    about[property] = known === undefined ? value : [...[known].flat(), value];
+    const existing = about[property];
+    about[property] = existing === undefined ? value : [...[existing].flat(), value];
   }
   const context = usedPrefixes(statements);
   return `${JSON.stringify({ '@context': context, '@graph': [...nodes.values()] }, undefined, 2)}\n`;
@@ -119,7 +119,7 @@ function xmlText(statements: readonly Statement[], head: string): string {
 }
 
 /** Names of elements, and characters that XML 1.0 has. */
-function isSayableInXml({ predicate, object }: Statement, lost: (says: string) => void): boolean {
+function isSayableInXml({ predicate, object }: Statement, lost: (loss: string) => void): boolean {
   if (!/[\p{L}_][\p{L}\p{N}_.-]*$/u.test(predicate)) {
     lost(`the property ${predicate}, of which no name of an element can be made`);
     return false;
@@ -135,17 +135,17 @@ function propertyText(name: string, object: Statement['object']): string {
   if ('iri' in object) return `<${name} rdf:resource="${escaped(object.iri)}"/>`;
   if ('blank' in object) return `<${name} rdf:nodeID="${escaped(object.blank)}"/>`;
   const { text, language, type } = object;
-  const said = language === undefined ? '' : ` xml:lang="${escaped(language)}"`;
+  const languageText = language === undefined ? '' : ` xml:lang="${escaped(language)}"`;
   const typed = type === undefined ? '' : ` rdf:datatype="${escaped(type)}"`;
-  return `<${name}${said}${typed}>${escaped(text)}</${name}>`;
+  return `<${name}${languageText}${typed}>${escaped(text)}</${name}>`;
 }
 
 /** The name of an element for a property: what its address ends in, behind a prefix for all before that. */
 function qualified(predicate: string, spaces: Map<string, string>): string {
   const local = /[\p{L}_][\p{L}\p{N}_.-]*$/u.exec(predicate)?.[0] ?? '';
   const space = predicate.slice(0, predicate.length - local.length);
-  const known = Object.entries(prefixes).find(([, one]) => one === space)?.[0];
-  const prefix = spaces.get(space) ?? known ?? `ns${spaces.size}`;
+  const knownPrefix = Object.entries(prefixes).find(([, address]) => address === space)?.[0];
+  const prefix = spaces.get(space) ?? knownPrefix ?? `ns${spaces.size}`;
   spaces.set(space, prefix);
   return `${prefix}:${local}`;
 }

@@ -6,9 +6,9 @@ import { relocated } from '../core/plain/relocate.ts';
 /** An entry after an operation, as data; nothing where it was deleted. */
 export function entryAfterOperation(entry: Entry | undefined, operation: Operation): Entry | undefined {
   if (!entry || operation.do === 'delete') return undefined;
-  const change = (path: readonly (string | number)[], how: (keys: JsonObject) => JsonObject): Entry => ({
+  const change = (path: readonly (string | number)[], edit: (keys: JsonObject) => JsonObject): Entry => ({
     ...entry,
-    values: changedAt(entry.values, path, (keys): Json => (isObject(keys) ? how(keys) : keys)) as JsonObject,
+    values: changedAt(entry.values, path, (keys): Json => (isObject(keys) ? edit(keys) : keys)) as JsonObject,
   });
   switch (operation.do) {
     case 'rename':

@@ -7,11 +7,11 @@ const fresh = 2000;
 
 /** What is the same as long as some files are, told without reading them; `undefined` where one is too fresh to tell. */
 export function statesOf(root: string, files: readonly string[]): string | undefined {
-  const now = BigInt(Date.now() - fresh) * 1_000_000n;
+  const currentTime = BigInt(Date.now() - fresh) * 1_000_000n;
   const states: string[] = [];
   for (const file of files) {
     const stat = fs.lstatSync(path.join(root, file), { bigint: true, throwIfNoEntry: false });
-    if (!stat || stat.mtimeNs > now || stat.ctimeNs > now) return undefined;
+    if (!stat || stat.mtimeNs > currentTime || stat.ctimeNs > currentTime) return undefined;
     states.push(`${file}\0${stat.size} ${stat.mtimeNs} ${stat.ctimeNs} ${stat.ino} ${stat.mode}`);
   }
   return hashBytes(states.join('\n'));

@@ -17,16 +17,16 @@ export class KeyNames {
   readonly #usual: ReadonlyMap<string, string>;
 
   constructor({
-    keys: said = {},
+    keys = {},
     fields = {},
   }: { readonly keys?: StoreKeys | undefined; readonly fields?: StoreFields | undefined } = {}) {
     const usual = builtInKeys();
-    const all = builtInFacts.flatMap((fact) => {
-      const key = said[fact] ?? usual[fact];
+    const pairs = builtInFacts.flatMap((fact) => {
+      const key = keys[fact] ?? usual[fact];
       return key === undefined ? [] : [[fact, key] as const];
     });
-    this.#keys = new Map(all);
-    const facts = all.flatMap(([fact, key]) => {
+    this.#keys = new Map(pairs);
+    const facts = pairs.flatMap(([fact, key]) => {
       const name = usual[fact];
       return name === undefined ? [] : [[name, key] as const];
     });

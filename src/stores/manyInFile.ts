@@ -41,25 +41,25 @@ export abstract class ManyInFile<W extends WholeRead> {
   protected abstract understand(file: string, read: WholeRead): Outcome<W, Problem>;
 
   /** The entries of a file, in order. */
-  protected abstract itemsIn(file: string, whole: W): Iterable<Item>;
+  protected abstract itemsIn(file: string, content: W): Iterable<Item>;
 
   *read(part: Part): Iterable<Item> {
     const file = String(part.file);
-    const whole = this.readFile(file);
-    if ('problem' in whole) yield { place: { store: this.#name, file }, version: 'unread', problem: whole.problem };
-    else yield* this.itemsIn(file, whole.value);
+    const content = this.readFile(file);
+    if ('problem' in content) yield { place: { store: this.#name, file }, version: 'unread', problem: content.problem };
+    else yield* this.itemsIn(file, content.value);
   }
 
   /** A file as it is now. */
   protected readFile(file: string): Outcome<W, Problem> {
-    const found = readBytes(path.join(this.root, file));
-    if ('problem' in found) return found;
-    const bytes = found.value;
+    const fileBytes = readBytes(path.join(this.root, file));
+    if ('problem' in fileBytes) return fileBytes;
+    const bytes = fileBytes.value;
     const hash = hashBytes(bytes);
     if (this.#last?.file === file && this.#last.whole.hash === hash) return { value: this.#last.whole };
-    const whole = this.understand(file, { hash, bytes });
-    if ('value' in whole) this.#last = { file, whole: whole.value };
-    return whole;
+    const content = this.understand(file, { hash, bytes });
+    if ('value' in content) this.#last = { file, whole: content.value };
+    return content;
   }
 
   /** A file as it was read last. */

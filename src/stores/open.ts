@@ -47,11 +47,11 @@ function sharedIn(content: readonly StoreOptions[]): ReadonlySet<string> {
 /** A column that both models have means what it does in that which the entries obey. */
 function cellsIn(workspace: StoreHome & Partial<Models>): CellKinds | undefined {
   const { content, model, records } = workspace;
-  if (!model || !content.some((one) => 'csv' in one)) return undefined;
-  const obeyed = records?.revisions.find((one) => hashModel(one.model) === records.contentRevision);
-  const [now, then] = [cellKindsOf(model), obeyed ? cellKindsOf(link(obeyed.model)) : {}];
-  const types = new Set([...Object.keys(now), ...Object.keys(then)]);
-  return Object.fromEntries([...types].map((type) => [type, { ...now[type], ...then[type] }]));
+  if (!model || !content.some((store) => 'csv' in store)) return undefined;
+  const obeyed = records?.revisions.find((revision) => hashModel(revision.model) === records.contentRevision);
+  const [current, then] = [cellKindsOf(model), obeyed ? cellKindsOf(link(obeyed.model)) : {}];
+  const types = new Set([...Object.keys(current), ...Object.keys(then)]);
+  return Object.fromEntries([...types].map((type) => [type, { ...current[type], ...then[type] }]));
 }
 
 function openOne({ root, content, cells = {} }: StoreHome, name: string, options: StoreOptions): EntryStore {
@@ -65,24 +65,24 @@ function openOne({ root, content, cells = {} }: StoreHome, name: string, options
       files: () => filesOfFolder(root, folder, content),
     });
   }
-  const kept = { name, type: options.type, keys: new KeyNames(options) };
-  if ('lines' in options) return new LinesStore(root, { ...kept, files: options.lines });
+  const home = { name, type: options.type, keys: new KeyNames(options) };
+  if ('lines' in options) return new LinesStore(root, { ...home, files: options.lines });
   if ('csv' in options) {
     const { csv: files, delimiter, encoding, separator } = options;
-    return new TableStore(root, { ...kept, files, delimiter, encoding, separator, kinds: cells });
+    return new TableStore(root, { ...home, files, delimiter, encoding, separator, kinds: cells });
   }
-  return new CollectionStore(root, { ...kept, files: options.json, way: options.at?.split('.') ?? [] });
+  return new CollectionStore(root, { ...home, files: options.json, way: options.at?.split('.') ?? [] });
 }
 
 /** The files of a folder that hold entries, in order: but for those that another store reads. */
-function filesOfFolder(root: string, folder: string, all: readonly StoreOptions[]): readonly string[] {
-  const deeper = all.flatMap((one) =>
-    'folder' in one && one.folder.startsWith(`${folder}/`) ? [`${one.folder}/`] : [],
+function filesOfFolder(root: string, folder: string, stores: readonly StoreOptions[]): readonly string[] {
+  const deeper = stores.flatMap((other) =>
+    'folder' in other && other.folder.startsWith(`${folder}/`) ? [`${other.folder}/`] : [],
   );
-  const others = new Set(all.flatMap(filesNamed));
+  const otherFiles = new Set(stores.flatMap(filesNamed));
   return listFiles(root, folder, endings)
     .map((file) => `${folder}/${file}`)
-    .filter((file) => !isOurOwn(file) && !others.has(file) && !deeper.some((below) => file.startsWith(below)));
+    .filter((file) => !isOurOwn(file) && !otherFiles.has(file) && !deeper.some((below) => file.startsWith(below)));
 }
 
 /** Files of the content folder that say something of all entries. */
@@ -90,16 +90,16 @@ const isOurOwn = (file: string): boolean => file === contentRevisionFile || isTe
 
 /** The files that hold entries, in the order of their stores. */
 export const contentFiles = ({ root, content }: StoreHome): readonly string[] =>
-  content.flatMap((one) =>
-    'folder' in one
-      ? filesOfFolder(root, one.folder, content)
-      : filesNamed(one).filter((file) => statOf(path.join(root, file))),
+  content.flatMap((store) =>
+    'folder' in store
+      ? filesOfFolder(root, store.folder, content)
+      : filesNamed(store).filter((file) => statOf(path.join(root, file))),
   );
 
 /** The files in the content folder that no store reads. */
-export function unreadFiles(kept: StoreHome): readonly string[] {
-  const read = new Set(contentFiles(kept));
-  return listFiles(kept.root, contentFolder, [''])
+export function unreadFiles(home: StoreHome): readonly string[] {
+  const read = new Set(contentFiles(home));
+  return listFiles(home.root, contentFolder, [''])
     .map((file) => `${contentFolder}/${file}`)
     .filter((file) => !isOurOwn(file) && !read.has(file));
 }

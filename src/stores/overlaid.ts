@@ -11,8 +11,8 @@ export function overlaid(store: EntryStore, file: string, bytes: Buffer): EntryS
   const read = store.wholeFile(file, bytes);
   if (!read) return undefined;
   const place: Place = { store: 'overlaid', file };
-  const kept = { place, version: hashBytes(bytes) };
-  const item: Item = 'value' in read ? { ...kept, entry: read.value.entry } : { ...kept, problem: read.problem };
+  const overlay = { place, version: hashBytes(bytes) };
+  const item: Item = 'value' in read ? { ...overlay, entry: read.value.entry } : { ...overlay, problem: read.problem };
 
   return {
     can: store.can,
@@ -20,21 +20,21 @@ export function overlaid(store: EntryStore, file: string, bytes: Buffer): EntryS
     read: async function* () {
       let isThere = false;
       for (const part of await store.parts(1))
-        for await (const one of store.read(part)) {
-          if (one.place.file !== file) yield one;
+        for await (const storedItem of store.read(part)) {
+          if (storedItem.place.file !== file) yield storedItem;
           else if (!isThere) yield item;
-          isThere ||= one.place.file === file;
+          isThere ||= storedItem.place.file === file;
         }
       if (!isThere) yield item;
     },
     get: (address, near) => store.get(address, near),
-    locate: async (at, path, body) => {
-      if (at.file !== file) return store.locate(at, path, body);
+    locate: async (place, path, body) => {
+      if (place.file !== file) return store.locate(place, path, body);
       return 'value' in read ? read.value.locate(path, body) : textStart;
     },
     attempt: (change) => store.attempt(change),
-    wholeFile: (one, some) => store.wholeFile(one, some),
-    linesOf: (one, some) => store.linesOf(one, some),
+    wholeFile: (file, some) => store.wholeFile(file, some),
+    linesOf: (file, some) => store.linesOf(file, some),
     begin: (sink) => store.begin(sink),
   };
 }

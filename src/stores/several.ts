@@ -6,8 +6,8 @@ import type { EntryStore, Part, Place, Transaction } from './store.ts';
  * @param shared the files that more than one of them keeps entries in.
  */
 export function several(stores: ReadonlyMap<string, EntryStore>, shared: ReadonlySet<string>): EntryStore {
-  const all = [...stores.values()];
-  const can = (ability: keyof EntryStore['can']): boolean => all.every((store) => store.can[ability]);
+  const entryStores = [...stores.values()];
+  const can = (ability: keyof EntryStore['can']): boolean => entryStores.every((store) => store.can[ability]);
   const storeOf = ({ store: name }: Place | Part): EntryStore => {
     const store = stores.get(name);
     if (!store) throw new Error(`there is no store ${name}`);
@@ -21,17 +21,17 @@ export function several(stores: ReadonlyMap<string, EntryStore>, shared: Readonl
       restoreBytes: can('restoreBytes'),
     },
     parts: async (atMost) => {
-      const each = Math.max(1, Math.floor(atMost / all.length));
-      return (await Promise.all(all.map((store) => store.parts(each)))).flat();
+      const perStore = Math.max(1, Math.floor(atMost / entryStores.length));
+      return (await Promise.all(entryStores.map((store) => store.parts(perStore)))).flat();
     },
     // Two stores may keep entries in one file.
     fingerprint: (part) => {
-      const own = storeOf(part).fingerprint?.(part);
-      return own && `${part.store}-${own}`;
+      const ownFingerprint = storeOf(part).fingerprint?.(part);
+      return ownFingerprint && `${part.store}-${ownFingerprint}`;
     },
     read: (part) => storeOf(part).read(part),
     get: async (address, near) => {
-      for (const store of near ? [storeOf(near), ...all] : all) {
+      for (const store of near ? [storeOf(near), ...entryStores] : entryStores) {
         const item = await store.get(address, near);
         if (item) return item;
       }
@@ -39,10 +39,10 @@ export function several(stores: ReadonlyMap<string, EntryStore>, shared: Readonl
     },
     locate: (place, path, body) => storeOf(place).locate(place, path, body),
     attempt: async (change) => {
-      if (change.of) await storeOf(change.of.place).attempt(change);
+      if (change.stored) await storeOf(change.stored.place).attempt(change);
     },
-    wholeFile: (file, bytes) => firstOf(all, (store) => store.wholeFile(file, bytes)),
-    linesOf: (file, bytes) => firstOf(all, (store) => store.linesOf(file, bytes)),
+    wholeFile: (file, bytes) => firstOf(entryStores, (store) => store.wholeFile(file, bytes)),
+    linesOf: (file, bytes) => firstOf(entryStores, (store) => store.linesOf(file, bytes)),
     begin: (sink) => {
       const files = new SharedFiles(sink, shared);
       const begun = new Map([...stores].map(([name, store]) => [name, store.begin(files)]));
@@ -50,7 +50,7 @@ export function several(stores: ReadonlyMap<string, EntryStore>, shared: Readonl
       const transactionOf = (place: Place | undefined): Transaction | undefined =>
         place ? begun.get(place.store) : first;
       return {
-        change: async (change) => transactionOf(change.of?.place)?.change(change),
+        change: async (change) => transactionOf(change.stored?.place)?.change(change),
         prepare: async () => {
           for (const transaction of begun.values()) await transaction.prepare();
           files.done();
@@ -62,8 +62,8 @@ export function several(stores: ReadonlyMap<string, EntryStore>, shared: Readonl
 
 function firstOf<T>(stores: readonly EntryStore[], ask: (store: EntryStore) => T | undefined): T | undefined {
   for (const store of stores) {
-    const found = ask(store);
-    if (found !== undefined) return found;
+    const answer = ask(store);
+    if (answer !== undefined) return answer;
   }
   return undefined;
 }

@@ -29,9 +29,9 @@ export class SharedFiles implements FileSink {
       this.#sink.add(file);
       return;
     }
-    const known = this.#files.get(before.path) ?? { before, splices: [] };
-    this.#files.set(before.path, known);
-    known.splices.push(spliceBetween(before.bytes, after.bytes));
+    const existing = this.#files.get(before.path) ?? { before, splices: [] };
+    this.#files.set(before.path, existing);
+    existing.splices.push(spliceBetween(before.bytes, after.bytes));
   }
 
   keep(file: string): ReturnType<FileSink['keep']> {
@@ -50,26 +50,26 @@ export class SharedFiles implements FileSink {
 }
 
 /** The part in which two texts differ: all between what both begin and end with. */
-function spliceBetween(was: Buffer, is: Buffer): Splice {
-  const shorter = Math.min(was.length, is.length);
+function spliceBetween(before: Buffer, after: Buffer): Splice {
+  const shorter = Math.min(before.length, after.length);
   let start = 0;
-  while (start < shorter && was[start] === is[start]) start += 1;
+  while (start < shorter && before[start] === after[start]) start += 1;
   let end = 0;
-  while (end < shorter - start && was[was.length - 1 - end] === is[is.length - 1 - end]) end += 1;
-  return { from: start, to: was.length - end, bytes: is.subarray(start, is.length - end) };
+  while (end < shorter - start && before[before.length - 1 - end] === after[after.length - 1 - end]) end += 1;
+  return { from: start, to: before.length - end, bytes: after.subarray(start, after.length - end) };
 }
 
-function spliced(path: string, was: Buffer, splices: readonly Splice[]): Buffer {
+function spliced(path: string, before: Buffer, splices: readonly Splice[]): Buffer {
   const pieces: Buffer[] = [];
-  let at = 0;
+  let index = 0;
   for (const { from, to, bytes } of splices.toSorted((a, b) => a.from - b.from || a.to - b.to)) {
-    if (from < at)
+    if (from < index)
       throw refuse('shared-part', `two places that lumbrik.yaml names in ${path} hold the same entries`, {
         mend: 'Name each list or map of it once.',
         where: { file: path },
       });
-    pieces.push(was.subarray(at, from), bytes);
-    at = to;
+    pieces.push(before.subarray(index, from), bytes);
+    index = to;
   }
-  return Buffer.concat([...pieces, was.subarray(at)]);
+  return Buffer.concat([...pieces, before.subarray(index)]);
 }

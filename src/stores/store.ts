@@ -116,7 +116,7 @@ export interface Problem extends Position {
 /** What becomes of one entry, and what comes out of it beside. */
 export interface EntryChange {
   /** The entry that is edited; absent where entries are made of nothing. */
-  readonly of?: Stored;
+  readonly stored?: Stored;
   /** What is done to it, in this order; nothing else in it changes. `delete` leaves nothing of it. */
   readonly operations?: readonly Operation[];
   /** Entries that come new, kept near it. */

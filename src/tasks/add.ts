@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { fieldRule, idRule, isFieldWord, isId, isName, nameRule, parseAddress } from '../core/definition/address.ts';
 import { formOf } from '../core/model/nestedFields.ts';
 import { namesIn } from '../core/model/provenance.ts';
-import { at, compact, type Json, own } from '../core/plain/json.ts';
+import { at, compact, type Json, ownValue } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { capital, thereAre } from '../core/plain/words.ts';
 import { writeYaml } from '../core/source/write.ts';
@@ -13,7 +13,7 @@ import { editedText } from '../workspace/edited.ts';
 import { hashBytes, readTextOrRefuse } from '../workspace/files.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
-import type { Wanted } from './add/definition.ts';
+import type { DefinitionCall } from './add/definition.ts';
 import type { Call } from './call.ts';
 import { writing } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
@@ -38,13 +38,13 @@ const folders = { type: 'model/types', kit: 'model/kits', taxonomy: 'model/taxon
  * Adds something to the model: a file of its own, or a part of one that keeps its comments and order. The model is read
  * as it would be first; where that brings a mistake, nothing is written.
  */
-export async function add(call: Call, wanted: Wanted): Promise<AddResult> {
+export async function add(call: Call, definition: DefinitionCall): Promise<AddResult> {
   return writing(call, (workspace) => {
-    if (wanted.what === 'term') return addTerm(workspace, wanted);
+    if (definition.what === 'term') return addTerm(workspace, definition);
     const { file, text, from, address, shown } =
-      wanted.what === 'field' ? withField(workspace, wanted) : newFile(workspace, wanted);
+      definition.what === 'field' ? withField(workspace, definition) : newFile(workspace, definition);
     writeModelFiles(workspace.root, [{ file, text, from }]);
-    return { lumbrik: resultVersion, command: 'add', what: wanted.what, address, file, text: shown };
+    return { lumbrik: resultVersion, command: 'add', what: definition.what, address, file, text: shown };
   });
 }
 
@@ -60,21 +60,24 @@ interface Written {
 
 function newFile(
   { root, model }: Workspace,
-  { what, name, says }: Extract<Wanted, { what: 'type' | 'kit' | 'taxonomy' }>,
+  { what: category, name, says: object }: Extract<DefinitionCall, { what: 'type' | 'kit' | 'taxonomy' }>,
 ): Written {
   if (!isName(name))
     throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${capital(nameRule)}.` });
-  const file = `${folders[what]}/${name}.yaml`;
+  const file = `${folders[category]}/${name}.yaml`;
   if (namesIn(model.definition).includes(name) || fs.existsSync(path.join(root, file)))
     throw refuse('name-taken', `there is something called \`${name}\` already`, {
       mend: 'Choose another name; nothing was written.',
     });
-  const schema = fs.existsSync(path.join(root, 'schemas')) ? { $schema: schemaFor(file, what) } : {};
-  const text = writeYaml({ ...schema, [what]: name, ...says });
-  return { file, text, from: null, address: what === 'taxonomy' ? `${name}:` : name, shown: text };
+  const schema = fs.existsSync(path.join(root, 'schemas')) ? { $schema: schemaFor(file, category) } : {};
+  const text = writeYaml({ ...schema, [category]: name, ...object });
+  return { file, text, from: null, address: category === 'taxonomy' ? `${name}:` : name, shown: text };
 }
 
-function withField(workspace: Workspace, { to, name, says, titles }: Extract<Wanted, { what: 'field' }>): Written {
+function withField(
+  workspace: Workspace,
+  { to, name, says: object, titles }: Extract<DefinitionCall, { what: 'field' }>,
+): Written {
   if (!isFieldWord(name))
     throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${capital(fieldRule)}.` });
   const { owner, isKit, inside } = holderNamed(workspace, to);
@@ -100,19 +103,19 @@ function withField(workspace: Workspace, { to, name, says, titles }: Extract<Wan
   const titled = [...inside, name].join('.');
   const text = editedText(file, before, [
     inside.length > 0 && at(data, [...above, 'fields']) === undefined
-      ? { do: 'insert', path: above, key: 'fields', value: { [name]: says } }
-      : { do: 'insert', path: [...above, 'fields'], key: name, value: says },
+      ? { do: 'insert', path: above, key: 'fields', value: { [name]: object } }
+      : { do: 'insert', path: [...above, 'fields'], key: name, value: object },
     ...(titles ? [{ do: 'set', path: ['titled'], value: titled, after: ['kits', 'extends', 'type'] } as const] : []),
   ]);
-  const shown = writeYaml(compact({ titled: titles ? titled : undefined, [name]: says }));
+  const shown = writeYaml(compact({ titled: titles ? titled : undefined, [name]: object }));
   return { file, text, from: hashBytes(before), address: `${to}.${name}`, shown };
 }
 
 /** The type or the kit that an address leads into, and the objects on the way. @throws {Trouble} where there is none. */
 function holderNamed({ model }: Workspace, to: string) {
   const [owner = '', ...inside] = to.split('.');
-  const kit = own(model.definition.shared?.kits ?? {}, owner);
-  const fields = kit?.fields ?? own(model.definition.types, owner)?.fields;
+  const kit = ownValue(model.definition.shared?.kits ?? {}, owner);
+  const fields = kit?.fields ?? ownValue(model.definition.types, owner)?.fields;
   if (!fields) {
     const names = [...model.types.keys(), ...Object.keys(model.definition.shared?.kits ?? {})];
     throw new Trouble('not-found', `there is no type and no kit \`${owner}\``, {
@@ -129,20 +132,27 @@ function holderNamed({ model }: Workspace, to: string) {
   return { owner, isKit: kit !== undefined, inside };
 }
 
-function addTerm(workspace: Workspace, { to, name, under, says }: Extract<Wanted, { what: 'term' }>): AddResult {
+function addTerm(
+  workspace: Workspace,
+  { to, name, under, says: object }: Extract<DefinitionCall, { what: 'term' }>,
+): AddResult {
   if (!isId(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a term`, { mend: `${capital(idRule)}.` });
-  const { label } = says;
-  const { added, known, file } = addTermList(workspace, to, 'the call', [
+  const { label } = object;
+  const {
+    added,
+    known: existing,
+    file,
+  } = addTermList(workspace, to, 'the call', [
     compact({
       term: name,
       line: 1,
       label: typeof label === 'string' ? label : undefined,
-      about: typeof says.about === 'string' ? says.about : undefined,
+      about: typeof object.about === 'string' ? object.about : undefined,
       under: under === undefined ? undefined : termMeant(to, under),
     }),
   ]);
   if (added.length === 0)
-    throw refuse('name-taken', `\`${to}\` has that term already: ${known[0]?.is ?? name}`, {
+    throw refuse('name-taken', `\`${to}\` has that term already: ${existing[0]?.is ?? name}`, {
       mend: `See it: lumbrik terms ${to}`,
     });
 
@@ -152,7 +162,7 @@ function addTerm(workspace: Workspace, { to, name, under, says }: Extract<Wanted
     what: 'term',
     address: `${to}:${name}`,
     file,
-    text: writeYaml({ term: name, ...says }),
+    text: writeYaml({ term: name, ...object }),
   };
 }
 

@@ -79,7 +79,7 @@ export class AdviceCounts {
 /** @throws {Trouble} where the workspace declines advice that there is not. */
 export function refuseUnknownAdvice(workspace: Workspace): void {
   const declined = workspace.advice.declined ?? [];
-  const unknown = declined.find((one) => !shelf.some(({ name }) => name === one.advice));
+  const unknown = declined.find((item) => !shelf.some(({ name }) => name === item.advice));
   if (unknown)
     throw new Trouble(
       'unusable-workspace',
@@ -108,9 +108,11 @@ export function adviceTold(
     ),
   );
   const reviewed = { model, profiles, map: mapOf(model), terms, stumbles };
-  const all = shelf.flatMap(({ name, why, find }) => [...find(reviewed)].map((one) => ({ advice: name, ...one, why })));
-  const isDeclined = (one: { readonly advice: string; readonly at: string }): boolean =>
-    declined.some((other) => other.advice === one.advice && other.at === one.at);
+  const advice = shelf.flatMap(({ name, why: reason, find }) =>
+    [...find(reviewed)].map((advised) => ({ advice: name, ...advised, why: reason })),
+  );
+  const isDeclined = (item: { readonly advice: string; readonly at: string }): boolean =>
+    declined.some((other) => other.advice === item.advice && other.at === item.at);
 
   return {
     lumbrik: resultVersion,
@@ -119,10 +121,10 @@ export function adviceTold(
     fields: [...model.types.values()].reduce((sum, { fields }) => sum + fields.size, 0),
     entries: [...profiles.values()].reduce((sum, { entries }) => sum + entries, 0),
     unreadable,
-    advice: all.filter((one) => !isDeclined(one)),
-    declined: declined.map((one) => {
-      const given = all.find((other) => other.advice === one.advice && other.at === one.at);
-      return { ...one, ...(given ? { says: given.says } : {}) };
+    advice: advice.filter((item) => !isDeclined(item)),
+    declined: declined.map((item) => {
+      const given = advice.find((other) => other.advice === item.advice && other.at === item.at);
+      return { ...item, ...(given ? { says: given.says } : {}) };
     }),
   };
 }

@@ -1,9 +1,9 @@
-import type { Read } from '../passes/progress.ts';
+import type { ReadProgress } from '../passes/progress.ts';
 
 /** How a task is called: what is the same for all of them. */
 export interface Call {
   /** The folder of the workspace; the nearest one upwards where none is named. */
   readonly workspace: string | undefined;
   /** Called for what was read, so that progress can be shown. */
-  readonly watch?: (read: Read) => void;
+  readonly watch?: (read: ReadProgress) => void;
 }

@@ -6,7 +6,7 @@ import { draftSteps, migrationText } from '../core/migration/draft.ts';
 import { planMigration } from '../core/migration/plan.ts';
 import { compact } from '../core/plain/json.ts';
 import { finishRun } from '../journal/carryOut.ts';
-import { savedMeanwhile, type Wanted } from '../journal/change.ts';
+import { savedMeanwhile, type WantedChange } from '../journal/change.ts';
 import { mendsNumber } from '../journal/plan.ts';
 import { Staging } from '../journal/staging.ts';
 import { type Pass, walk } from '../passes/walk.ts';
@@ -20,13 +20,13 @@ import { prepared, stagingPass } from './migration/migrateStored.ts';
 import { migrationIn, misfitTrouble } from './migrationFiles.ts';
 
 /** A change of the model that the entries follow at once. */
-export interface Carrying {
+export interface CarryOptions {
   /** The workspace with the files as they are, and as they are to be. */
   readonly before: Workspace;
   readonly after: Workspace;
   /** The files of the model that are written with the entries. */
-  readonly files: readonly Wanted[];
-  readonly said: StatedRenames;
+  readonly files: readonly WantedChange[];
+  readonly stated: StatedRenames;
   /** What the run is called among runs: `rename note.title heading`. */
   readonly name: string;
 }
@@ -42,11 +42,11 @@ export const isUnrecorded = ({ records }: Workspace): boolean =>
  */
 export async function carryEntries(
   call: Call,
-  { before, after, files, said, name }: Carrying,
+  { before, after, files, stated, name }: CarryOptions,
 ): Promise<{ readonly entries: number; readonly unreadable: number }> {
   const { root, model } = before;
   const [from, to] = [model.definition, after.model.definition];
-  const steps = draftSteps(compare(from, to, said), to, () => undefined);
+  const steps = draftSteps(compare(from, to, stated), to, () => undefined);
   const head = {
     number: 1,
     about: name,
@@ -70,8 +70,8 @@ export async function carryEntries(
     await transaction.prepare();
 
     const entries = staging.files.length;
-    for (const wanted of files) {
-      const change = wholeFile(root, wanted);
+    for (const file of files) {
+      const change = wholeFile(root, file);
       if (change) staging.add(change);
     }
 
@@ -98,7 +98,7 @@ function unreadablePass(): Pass<undefined, number> {
 }
 
 /** A file on its way to what is wanted; nothing where there is none and none is wanted. @throws {Trouble} where it was saved since it was read. */
-function wholeFile(root: string, { file, text, from }: Wanted): WholeFile | undefined {
+function wholeFile(root: string, { file, text, from }: WantedChange): WholeFile | undefined {
   const full = path.join(root, file);
   const bytes = fs.existsSync(full) ? fs.readFileSync(full) : undefined;
   const hash = bytes && hashBytes(bytes);

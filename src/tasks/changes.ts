@@ -3,14 +3,14 @@ import type { ModelDoc } from '../core/definition/model.ts';
 import type { Comparison } from '../core/diff/compare.ts';
 import type { Impact } from '../core/diff/counter.ts';
 import { addressOf, type Difference, kindOf, rateDifference, sayDifference } from '../core/diff/difference.ts';
-import type { Compared } from '../core/diff/differences/define.ts';
+import type { ComparedModels } from '../core/diff/differences/define.ts';
 import { comparedModels } from '../core/diff/impact.ts';
 import { worstOf } from '../core/diff/rating.ts';
 import { readersWhy } from '../core/diff/readersWhy.ts';
 import { formOf } from '../core/model/nestedFields.ts';
 import { type Provenance, provenanceOf } from '../core/model/provenance.ts';
 import { grouped } from '../core/plain/grouped.ts';
-import { compact, equal, type JsonObject, mapValues, own } from '../core/plain/json.ts';
+import { compact, equal, type JsonObject, mapValues, ownValue } from '../core/plain/json.ts';
 import { Change } from './result.ts';
 
 /** What a difference does to the entries; `undefined` where nothing was counted. */
@@ -24,13 +24,15 @@ export function changesBetween(comparison: Comparison, impactOf: ImpactOf = () =
   const { before, after, differences } = comparison;
   const models = comparedModels(comparison);
   const sources = new Set<string>();
-  const made = grouped(differences, (difference) => {
+  const groups = grouped(differences, (difference) => {
     const source = sourceOf(difference, before, after);
     if (source) sources.add(source.split('.')[0] ?? '');
     return `${source ?? addressOf(difference)} ${sayDifference(difference)}`;
   });
-  const removed = new Set(differences.flatMap((one) => (one.name === 'type-removed' ? [one.type] : [])));
-  return [...made].flatMap(([, group]): Change[] => {
+  const removed = new Set(
+    differences.flatMap((difference) => (difference.name === 'type-removed' ? [difference.type] : [])),
+  );
+  return [...groups].flatMap(([, group]): Change[] => {
     const [first] = group;
     if (!first || kindOf(first).hide?.(first, sources)) return [];
     // A type that is gone extends nothing any more: that is told alone where it hurts somebody else.
@@ -54,9 +56,9 @@ function sourceOf(difference: Difference, before: ModelDoc, after: ModelDoc): st
   // A field inside an object may be shared itself, or come along with the object.
   for (let name = field; name !== ''; name = name.slice(0, Math.max(0, name.lastIndexOf('.')))) {
     const inside = field.slice(name.length);
-    const part = provenanceOf(model, type, name).findLast((one) => {
-      const [was, is] = [before, after].map((side) => definitionIn(side, one, inside));
-      return isSeenIn(difference, was, is);
+    const part = provenanceOf(model, type, name).findLast((provenance) => {
+      const [oldDefinition, newDefinition] = [before, after].map((side) => definitionIn(side, provenance, inside));
+      return isSeenIn(difference, oldDefinition, newDefinition);
     });
     if (part) return (part.field === undefined ? part.name : `${part.name}.${part.field}`) + inside;
   }
@@ -66,29 +68,36 @@ function sourceOf(difference: Difference, before: ModelDoc, after: ModelDoc): st
 /** What a part of a model says of a field. @param inside the way from that field to one inside it: `.opens`. */
 function definitionIn(
   { types, shared: { kits = {}, fields = {}, kinds = {} } = {} }: ModelDoc,
-  { what, name, field }: Provenance,
+  { what: category, name, field }: Provenance,
   inside: string,
 ): JsonObject | undefined {
   const holders: Readonly<Record<Provenance['what'], Readonly<Record<string, FieldDoc>>>> = {
-    type: own(types, name)?.fields ?? {},
-    kit: own(kits, name)?.fields ?? {},
+    type: ownValue(types, name)?.fields ?? {},
+    kit: ownValue(kits, name)?.fields ?? {},
     field: fields,
     kind: mapValues(kinds, ({ on, options }): FieldDoc => ({ ...options, kind: on })),
   };
-  return formOf(holders[what], `${field ?? name}${inside}`);
+  return formOf(holders[category], `${field ?? name}${inside}`);
 }
 
 /** Whether a difference shows in what a part of the model says: of an option, the very same change. */
-function isSeenIn(difference: Difference, was: JsonObject | undefined, is: JsonObject | undefined): boolean {
-  if (difference.name !== 'field-changed') return !equal(was, is);
+function isSeenIn(
+  difference: Difference,
+  oldDefinition: JsonObject | undefined,
+  newDefinition: JsonObject | undefined,
+): boolean {
+  if (difference.name !== 'field-changed') return !equal(oldDefinition, newDefinition);
   const { option, before, after } = difference;
-  return equal(was && own(was, option), before) && equal(is && own(is, option), after);
+  return (
+    equal(oldDefinition && ownValue(oldDefinition, option), before) &&
+    equal(newDefinition && ownValue(newDefinition, option), after)
+  );
 }
 
 function arriving(
   source: string,
   group: readonly Difference[],
-  { impactOf, models }: { readonly impactOf: ImpactOf; readonly models: Compared },
+  { impactOf, models }: { readonly impactOf: ImpactOf; readonly models: ComparedModels },
 ): Change {
   const [first] = group.map((difference) => changeOf(difference, undefined, models));
   const arrivals = group.map((difference) => ({ address: addressOf(difference), impact: impactOf(difference) }));
@@ -96,13 +105,13 @@ function arriving(
   const hit = counted.filter(({ impact }) => impact.hits > 0);
   const ways = counted.flatMap(({ impact }) => impact.way ?? []);
   const impact = compact({
-    hits: hit.reduce((sum, one) => sum + one.impact.hits, 0),
-    of: counted.reduce((sum, one) => sum + one.impact.of, 0),
-    examples: hit.flatMap((one) => one.impact.examples).slice(0, 3),
-    says: (hit.length > 0 ? hit : counted).map((one) => `${one.address}: ${one.impact.says}`).join('; '),
+    hits: hit.reduce((sum, place) => sum + place.impact.hits, 0),
+    of: counted.reduce((sum, place) => sum + place.impact.of, 0),
+    examples: hit.flatMap((place) => place.impact.examples).slice(0, 3),
+    says: (hit.length > 0 ? hit : counted).map((place) => `${place.address}: ${place.impact.says}`).join('; '),
     // Where it arrives the values may say other things of themselves: then each step of the draft says it.
-    way: ways.every(({ says }) => says === ways[0]?.says) ? ways[0] : undefined,
-    carried: counted.find((one) => one.impact.carried !== undefined)?.impact.carried,
+    way: ways.every(({ says: message }) => message === ways[0]?.says) ? ways[0] : undefined,
+    carried: counted.find((place) => place.impact.carried !== undefined)?.impact.carried,
     changed: counted.some(({ impact: { changed } }) => changed !== undefined)
       ? counted.reduce((sum, { impact: { changed = 0 } }) => sum + changed, 0)
       : undefined,
@@ -110,7 +119,7 @@ function arriving(
 
   return {
     ...(first ?? { change: 'field-changed', says: '', entries: 'valid', readers: 'unaffected' }),
-    ...worstOf(group.map((one) => rateDifference(one, models))),
+    ...worstOf(group.map((difference) => rateDifference(difference, models))),
     address: source,
     arrives: arrivals.map(({ address }) => address),
     ...(counted.length > 0 ? { impact } : {}),
@@ -118,7 +127,7 @@ function arriving(
 }
 
 /** A difference as it is shown. */
-function changeOf(difference: Difference, impact: Impact | undefined, models: Compared): Change {
+function changeOf(difference: Difference, impact: Impact | undefined, models: ComparedModels): Change {
   const rating = rateDifference(difference, models);
   return Change.parse(
     compact({

@@ -34,8 +34,8 @@ const mostOffered = 200;
 
 /** How long entries are looked for, in ms: a shell waits for the answer. LUMBRIK_PATIENCE says another time. */
 function patience(): number {
-  const said = Number(process.env.LUMBRIK_PATIENCE);
-  return said > 0 ? said : 1500;
+  const setting = Number(process.env.LUMBRIK_PATIENCE);
+  return setting > 0 ? setting : 1500;
 }
 
 /**
@@ -46,27 +46,34 @@ export async function completeBehind(
   call: Call,
   beginning: string,
   typed: string,
-  wanted: ReadonlySet<Completed>,
+  expected: ReadonlySet<Completed>,
 ): Promise<readonly string[]> {
-  if (typed.startsWith(beginning)) return complete(call, typed, wanted);
-  const found = await complete(call, `${beginning}${typed}`, wanted);
-  return found.map((one) => one.slice(beginning.length));
+  if (typed.startsWith(beginning)) return complete(call, typed, expected);
+  const matches = await complete(call, `${beginning}${typed}`, expected);
+  return matches.map((text) => text.slice(beginning.length));
 }
 
 /** Every address that starts with what was typed so far; none where there is no workspace, or one with mistakes. */
-export async function complete(call: Call, typed: string, wanted: ReadonlySet<Completed>): Promise<readonly string[]> {
-  if (wanted.has('word')) return explainedWords().filter((word) => word.startsWith(typed));
+export async function complete(
+  call: Call,
+  typed: string,
+  expected: ReadonlySet<Completed>,
+): Promise<readonly string[]> {
+  if (expected.has('word')) return explainedWords().filter((word) => word.startsWith(typed));
   try {
     const workspace = openWorkspace(findWorkspace(call.workspace));
-    const names = [...namesWanted(workspace.model, wanted), ...namesBeside(workspace, wanted)].filter((name) =>
+    const names = [...namesWanted(workspace.model, expected), ...namesBeside(workspace, expected)].filter((name) =>
       name.startsWith(typed),
     );
     const [only] = names;
     // A name that is sure already goes on with what stands in it.
     const start = only !== undefined && names.length === 1 ? only : typed;
-    const inside = [...insideOf(workspace.model, start, wanted), ...(await entriesOfType(workspace, start, wanted))];
+    const inside = [
+      ...insideOf(workspace.model, start, expected),
+      ...(await entriesOfType(workspace, start, expected)),
+    ];
     return [...new Set([...names, ...inside])].filter(
-      (one) => one.startsWith(typed) && !(one === typed && one.endsWith('/')),
+      (text) => text.startsWith(typed) && !(text === typed && text.endsWith('/')),
     );
   } catch (error) {
     if (error instanceof Trouble) return [];
@@ -75,30 +82,32 @@ export async function complete(call: Call, typed: string, wanted: ReadonlySet<Co
 }
 
 /** The names at the top of a model, as addresses start with them. */
-function namesWanted({ types, taxonomies, definition: { shared = {} } }: Model, wanted: ReadonlySet<Completed>) {
-  const opensEntries = wanted.has('entry') && !wanted.has('type');
+function namesWanted({ types, taxonomies, definition: { shared = {} } }: Model, expected: ReadonlySet<Completed>) {
+  const opensEntries = expected.has('entry') && !expected.has('type');
   return [
-    ...(wanted.has('type') ? types.keys() : []),
+    ...(expected.has('type') ? types.keys() : []),
     ...(opensEntries ? [...types.keys()].map((name) => `${name}/`) : []),
-    ...(wanted.has('kit') ? Object.keys(shared.kits ?? {}) : []),
-    ...(wanted.has('shared field') ? Object.keys(shared.fields ?? {}) : []),
-    ...(wanted.has('taxonomy') ? [...taxonomies.keys()].map((name) => (wanted.has('term') ? `${name}:` : name)) : []),
+    ...(expected.has('kit') ? Object.keys(shared.kits ?? {}) : []),
+    ...(expected.has('shared field') ? Object.keys(shared.fields ?? {}) : []),
+    ...(expected.has('taxonomy')
+      ? [...taxonomies.keys()].map((name) => (expected.has('term') ? `${name}:` : name))
+      : []),
   ];
 }
 
 /** Names that are no addresses. */
-const namesBeside = ({ root, languages, records }: Workspace, wanted: ReadonlySet<Completed>): readonly string[] => [
-  ...(wanted.has('kind') ? kinds.keys() : []),
-  ...(wanted.has('language') ? languages : []),
-  ...(wanted.has('revision') ? records.revisions.map(({ revision }) => String(revision)) : []),
-  ...(wanted.has('migration') ? readMigrations(root).map(({ migration }) => String(migration.number)) : []),
+const namesBeside = ({ root, languages, records }: Workspace, expected: ReadonlySet<Completed>): readonly string[] => [
+  ...(expected.has('kind') ? kinds.keys() : []),
+  ...(expected.has('language') ? languages : []),
+  ...(expected.has('revision') ? records.revisions.map(({ revision }) => String(revision)) : []),
+  ...(expected.has('migration') ? readMigrations(root).map(({ migration }) => String(migration.number)) : []),
 ];
 
 /** The fields of the type, or the terms of the taxonomy, that an address starts with. */
-function insideOf({ types, taxonomies }: Model, start: string, wanted: ReadonlySet<Completed>): readonly string[] {
+function insideOf({ types, taxonomies }: Model, start: string, expected: ReadonlySet<Completed>): readonly string[] {
   const name = /^\w*/u.exec(start)?.[0] ?? '';
-  const fields = wanted.has('field') ? fieldsWithin(types.get(name)?.fields ?? new Map()) : [];
-  const terms = wanted.has('term') ? (taxonomies.get(name)?.terms.keys() ?? []) : [];
+  const fields = expected.has('field') ? fieldsWithin(types.get(name)?.fields ?? new Map()) : [];
+  const terms = expected.has('term') ? (taxonomies.get(name)?.terms.keys() ?? []) : [];
   return [
     ...fields.flatMap((field) => [`${name}.${field.name}`, ...choicesOf(name, field)]),
     ...[...terms].map((term) => `${name}:${quotedId(term)}`),
@@ -108,9 +117,9 @@ function insideOf({ types, taxonomies }: Model, start: string, wanted: ReadonlyS
 const choicesOf = (type: string, { name, kind, options }: Field): readonly string[] =>
   kind.members(options).map((member) => `${type}.${name}:${quotedId(member.name)}`);
 
-async function entriesOfType(workspace: Workspace, start: string, wanted: ReadonlySet<Completed>) {
+async function entriesOfType(workspace: Workspace, start: string, expected: ReadonlySet<Completed>) {
   const [type = ''] = start.split('/');
-  if (!wanted.has('entry') || !workspace.model.types.has(type)) return [];
+  if (!expected.has('entry') || !workspace.model.types.has(type)) return [];
   const keys = (await identifiersOf(workspace, type)).map((id) => keyOf({ type, id: quotedId(id) }));
   return beginnings(
     keys.filter((key) => key.startsWith(start)),

@@ -35,23 +35,25 @@ export type DiffResult = z.output<typeof DiffResult>;
 /** Compares two models by meaning and counts each change on the entries that exist. */
 export async function diff(call: Call, from = 'sealed', to = 'working', renames: Renames = {}): Promise<DiffResult> {
   const workspace = await reading(call);
-  const [left, right] = [findModel(workspace, from), findModel(workspace, to)];
-  const counted = await mayObey(workspace, left);
+  const [namedModel, right] = [findModel(workspace, from), findModel(workspace, to)];
+  const counted = await mayObey(workspace, namedModel);
   const on = counted ? { store: openStore(workspace), assets: await readAssets(workspace.root) } : undefined;
-  const { comparison, impactOf } = await compareAndCount(left, right, on, {
-    stated: readRenameOptions(knownRenames(workspace.root, [left.definition, right.definition], { asked: renames })),
+  const { comparison, impactOf } = await compareAndCount(namedModel, right, on, {
+    stated: readRenameOptions(
+      knownRenames(workspace.root, [namedModel.definition, right.definition], { stated: renames }),
+    ),
     watch: call.watch,
   });
-  const migration = migrationBetween(workspace.root, [left.definition, right.definition]);
+  const migration = migrationBetween(workspace.root, [namedModel.definition, right.definition]);
   const rating = ratingOf(comparison);
   const changes = changesBetween(comparison, impactOf);
-  const recorded = workspace.records.revisions.find(({ revision }) => revision === left.revision);
-  const side = ({ name, revision, hash }: typeof left) => compact({ name, revision, hash });
+  const recorded = workspace.records.revisions.find(({ revision }) => revision === namedModel.revision);
+  const side = ({ name, revision, hash }: typeof namedModel) => compact({ name, revision, hash });
 
   return {
     lumbrik: resultVersion,
     command: 'diff',
-    from: side(left),
+    from: side(namedModel),
     to: side(right),
     counted,
     ...rating,

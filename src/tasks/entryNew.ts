@@ -4,7 +4,7 @@ import { idRule, isId } from '../core/definition/address.ts';
 import { type EntryAddress, keyOf } from '../core/entry/entry.ts';
 import type { Type } from '../core/model/link.ts';
 import { skeletonOf } from '../core/model/skeleton.ts';
-import { isObject, type JsonObject, own } from '../core/plain/json.ts';
+import { isObject, type JsonObject, ownValue } from '../core/plain/json.ts';
 import { slugify } from '../core/plain/slugify.ts';
 import { quote } from '../core/plain/words.ts';
 import { changeFiles } from '../journal/change.ts';
@@ -41,8 +41,9 @@ export interface EntryNewCall {
 export async function entryNew(call: Call, { type: typeName, id, title }: EntryNewCall): Promise<EntryNewResult> {
   return writing(call, async (workspace) => {
     const type = typeNamed(workspace, typeName);
-    const said = title ?? (type.definition.single ? type.name : undefined);
-    const identifier = id ?? (said === undefined ? undefined : slugify(said, workspace.model.definition.languages[0]));
+    const titleText = title ?? (type.definition.single ? type.name : undefined);
+    const identifier =
+      id ?? (titleText === undefined ? undefined : slugify(titleText, workspace.model.definition.languages[0]));
     if (identifier === undefined)
       throw new Trouble('unusable-call', 'the new entry has no name', {
         mend: `Give its title, or its identifier: lumbrik entry new ${typeName} --title "…"`,
@@ -54,16 +55,16 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
     const { folder, keys } = folderForNew(workspace, type.name);
 
     await refuseTaken(openStore(workspace), { type: type.name, id: identifier }, type.definition.single === true);
-    const taken = await takenValues(workspace, type);
+    const usedValues = await takenValues(workspace, type);
     const { text, ending, open, values } = skeletonOf(type, workspace.model, {
       title,
-      isTaken: (field, value) => taken.has(`${field} ${value}`),
+      isTaken: (field, value) => usedValues.has(`${field} ${value}`),
       status: type.definition.newEntries?.status ?? 'draft',
       created: timestamp(),
       keyOf: (fact) => keys.of(fact),
       keyOfField: (name) => keys.storedKey(name),
     });
-    refuseTitleTaken(type, values, taken);
+    refuseTitleTaken(type, values, usedValues);
     const file = `${folder}/${fileNameFor(identifier, ending)}`;
     changeFiles(workspace.root, [{ file, text, from: null }]);
     return { lumbrik: resultVersion, command: 'entry new', entry: `${type.name}/${identifier}`, file, open: [...open] };
@@ -74,13 +75,13 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
 function refuseTitleTaken(
   { definition: { titled }, fields }: Type,
   values: JsonObject,
-  taken: ReadonlySet<string>,
+  usedValues: ReadonlySet<string>,
 ): void {
   const field = titled === undefined ? undefined : fields.get(titled);
   if (!field || !isUnique(field)) return;
-  const said = own(values, field.name);
-  const titles = isObject(said) ? Object.values(said) : [said];
-  const title = titles.find((one) => taken.has(`${field.name} ${String(one)}`));
+  const written = ownValue(values, field.name);
+  const titles = isObject(written) ? Object.values(written) : [written];
+  const title = titles.find((title) => usedValues.has(`${field.name} ${String(title)}`));
   if (title === undefined) return;
   throw refuse('entry-exists', `another entry has the ${field.name} ${quote(title)} already, and no two may`, {
     mend: 'Give another with --title; nothing was written.',
@@ -98,10 +99,10 @@ function fileNameFor(id: string, ending: string): string {
 
 /** The first folder that entries lie in. @throws {Trouble} where they are all kept otherwise. */
 function folderForNew({ content }: Workspace, type: string): { readonly folder: string; readonly keys: KeyNames } {
-  const folders = content.filter((one) => 'folder' in one);
-  const own = folders.find((one) => one.type === type);
-  if (own) return { folder: own.folder, keys: new KeyNames(own) };
-  const common = folders.find((one) => one.type === undefined);
+  const folders = content.filter((store) => 'folder' in store);
+  const ownFolder = folders.find((folder) => folder.type === type);
+  if (ownFolder) return { folder: ownFolder.folder, keys: new KeyNames(ownFolder) };
+  const common = folders.find((folder) => folder.type === undefined);
   if (common) return { folder: `${common.folder}/${type}`, keys: new KeyNames(common) };
   throw refuse('no-folder', 'the entries of this workspace are lines of files, and a new one is written to a folder', {
     mend: 'Say in lumbrik.yaml which folder that is: `content: [{ folder: content }, …]`. Nothing was written.',

@@ -29,22 +29,22 @@ export type EntryRevisionResult = z.output<typeof EntryRevisionResult>;
 export async function entryRevision(call: Call, revision: string | undefined): Promise<EntryRevisionResult> {
   if (revision === undefined) return told(await reading(call), undefined);
   return writing(call, async (workspace) => {
-    const said = findModel(workspace, revision);
-    changeFiles(workspace.root, [{ file: contentRevisionFile, text: contentRevisionText(said.hash) }]);
-    return told(workspace, said);
+    const statedModel = findModel(workspace, revision);
+    changeFiles(workspace.root, [{ file: contentRevisionFile, text: contentRevisionText(statedModel.hash) }]);
+    return told(workspace, statedModel);
   });
 }
 
-async function told(workspace: Workspace, said: NamedModel | undefined): Promise<EntryRevisionResult> {
-  const recorded = said?.hash ?? workspace.records.contentRevision;
-  const known = recorded === undefined ? undefined : modelObeyed(recorded, workspace);
+async function told(workspace: Workspace, statedModel: NamedModel | undefined): Promise<EntryRevisionResult> {
+  const recorded = statedModel?.hash ?? workspace.records.contentRevision;
+  const obeyed = recorded === undefined ? undefined : modelObeyed(recorded, workspace);
   return {
     lumbrik: resultVersion,
     command: 'entry revision',
     file: contentRevisionFile,
     ...(recorded === undefined ? {} : { recorded }),
-    ...(known ? { recordedAs: plain(known) } : {}),
-    ...(said ? { said: plain(said) } : {}),
+    ...(obeyed ? { recordedAs: plain(obeyed) } : {}),
+    ...(statedModel ? { said: plain(statedModel) } : {}),
     fits: (await fittingModels(workspace)).map(plain),
   };
 }

@@ -65,17 +65,21 @@ export interface ExportEntriesCall {
  * Writes entries in a form for other programs, one after the other: there may be more of them than memory holds.
  * @param print takes the text where no file is named.
  */
-export async function exportEntries(call: Call, asked: ExportEntriesCall, print: Print): Promise<ExportEntriesResult> {
-  const format = formatNamed(asked.as);
+export async function exportEntries(
+  call: Call,
+  request: ExportEntriesCall,
+  print: Print,
+): Promise<ExportEntriesResult> {
+  const format = formatNamed(request.as);
   const workspace = await reading(call);
-  const model = readIn(workspace, asked.language);
-  const types = typesNamed(asked.types, model);
-  const seen: Reading = {
-    order: asked.language === undefined ? undefined : readingOrder(model.definition, asked.language),
-    publicAt: asked.isPublic ? timestamp() : undefined,
-    depth: asked.depth,
+  const model = readIn(workspace, request.language);
+  const types = typesNamed(request.types, model);
+  const entryReading: Reading = {
+    order: request.language === undefined ? undefined : readingOrder(model.definition, request.language),
+    publicAt: request.isPublic ? timestamp() : undefined,
+    depth: request.depth,
   };
-  const isReading = seen.order !== undefined || seen.publicAt !== undefined || seen.depth > 0;
+  const isReading = entryReading.order !== undefined || entryReading.publicAt !== undefined || entryReading.depth > 0;
   refuseReading(format, isReading);
   const exported: Exported = compact({
     workspace: workspace.name,
@@ -83,21 +87,21 @@ export async function exportEntries(call: Call, asked: ExportEntriesCall, print:
     types,
     storeKeys: storeKeysOf(workspace),
     call: '',
-    reading: isReading ? seen : undefined,
-    guard: asked.isGuarded ? true : undefined,
+    reading: isReading ? entryReading : undefined,
+    guard: request.isGuarded ? true : undefined,
   });
   const isFolder = format.isFolder(exported);
-  if (isFolder && asked.out === undefined && !asked.isOnlyLosses)
+  if (isFolder && request.out === undefined && !request.isOnlyLosses)
     throw new Trouble('unusable-call', `${format.name} is a folder of files here, and nobody said where it is to be`, {
       mend: `Say --out <folder>${format.name === 'csv' ? ', or name one type' : ''}.`,
     });
   const store = openStore(workspace);
-  const find = await finder(store, call, seen);
-  const reader = isReading ? new EntryReader(model, seen, find) : undefined;
+  const find = await finder(store, call, entryReading);
+  const reader = isReading ? new EntryReader(model, entryReading, find) : undefined;
   const names = new Set(types.map(({ name }) => name));
-  const condition = asked.where === undefined ? undefined : compileCondition(asked.where, types);
+  const condition = request.where === undefined ? undefined : compileCondition(request.where, types);
   const isMeant = condition ? await entriesMeeting(condition, store, model) : () => true;
-  const outgoing = new Outgoing(format, exported, new OutgoingText(filesFor(workspace.root, asked, isFolder), print));
+  const outgoing = new Outgoing(format, exported, new OutgoingText(filesFor(workspace.root, request, isFolder), print));
   const take = (entry: Entry, values: JsonObject | undefined) => outgoing.take(entry, values);
   const pass: Pass<Stored, void> = {
     map: (stored) => stored,
@@ -119,13 +123,13 @@ export async function exportEntries(call: Call, asked: ExportEntriesCall, print:
     as: format.name,
     types: types.map(({ name }) => name),
     ...outgoing.told(),
-    ...(asked.out === undefined || asked.isOnlyLosses ? {} : { out: asked.out }),
+    ...(request.out === undefined || request.isOnlyLosses ? {} : { out: request.out }),
   };
 }
 
-function filesFor(root: string, { out, isOnlyLosses }: ExportEntriesCall, isFolder: boolean) {
+function filesFor(root: string, { out: outFile, isOnlyLosses }: ExportEntriesCall, isFolder: boolean) {
   if (isOnlyLosses) return new UnwrittenFiles();
-  return out === undefined ? undefined : new OutFiles(root, out, isFolder);
+  return outFile === undefined ? undefined : new OutFiles(root, outFile, isFolder);
 }
 
 /** Entries on their way out, with what could not go with them. */
@@ -136,9 +140,9 @@ class Outgoing {
   readonly #warnings = new Losses();
   readonly #counts = { entries: 0, leftOut: 0, unreadable: 0 };
 
-  constructor(format: EntryFormat, exported: Exported, out: OutgoingText) {
+  constructor(format: EntryFormat, exported: Exported, outgoing: OutgoingText) {
     this.#writing = format.writing(exported);
-    this.#out = out;
+    this.#out = outgoing;
   }
 
   /** Writes what comes before and behind the entries as well. */
@@ -157,10 +161,10 @@ class Outgoing {
       this.#counts.leftOut += 1;
       return undefined;
     }
-    const lost = (says: string): void => this.#losses.add(entry, says);
-    const warn = (says: string): void => this.#warnings.add(entry, says);
-    const pieces = this.#writing.put({ type: entry.type, id: entry.id, values, kept: entry }, lost, warn);
-    const refused = pieces.map((piece) => this.#whyNot(piece)).find((why) => why !== undefined);
+    const lost = (loss: string): void => this.#losses.add(entry, loss);
+    const warn = (warning: string): void => this.#warnings.add(entry, warning);
+    const pieces = this.#writing.put({ type: entry.type, id: entry.id, values, stored: entry }, lost, warn);
+    const refused = pieces.map((piece) => this.#whyNot(piece)).find((reason) => reason !== undefined);
     if (refused !== undefined) {
       lost(refused);
       return undefined;
@@ -185,7 +189,7 @@ class Outgoing {
 
   /** Why a file cannot hold an entry alone. */
   #whyNot(piece: Piece): string | undefined {
-    if (piece.of?.id === undefined) return undefined;
+    if (piece.entry?.id === undefined) return undefined;
     const file = fileOf(piece);
     const name = file.slice(file.indexOf('/') + 1);
     if (Buffer.byteLength(name) > fileNameLimit) return 'its identifier is too long for the name of a file';
@@ -233,14 +237,14 @@ async function finder(store: EntryStore, call: Call, { depth, publicAt }: Readin
     const key = keyOf(address);
     const place = places.get(key);
     if (!place) return undefined;
-    const known = recent.get(key) ?? (await store.get(address, place))?.entry;
-    if (!known) return undefined;
+    const recentEntry = recent.get(key) ?? (await store.get(address, place))?.entry;
+    if (!recentEntry) return undefined;
     // The one that was looked at last is the last to go.
     recent.delete(key);
-    recent.set(key, known);
+    recent.set(key, recentEntry);
     const [oldest] = recent.size > mostRecent ? recent.keys() : [];
     if (oldest !== undefined) recent.delete(oldest);
-    return known;
+    return recentEntry;
   };
 }
 
@@ -248,9 +252,9 @@ async function finder(store: EntryStore, call: Call, { depth, publicAt }: Readin
 const mostRecent = 10_000;
 
 /** The path of the file that a piece belongs to; empty where all is one file. */
-const fileOf = ({ of, ending }: Piece): string => {
-  if (!of) return '';
-  return of.id === undefined
-    ? `${fileNameOf(of.type)}${ending}`
-    : `${fileNameOf(of.type)}/${fileNameOf(of.id)}${ending}`;
+const fileOf = ({ entry, ending }: Piece): string => {
+  if (!entry) return '';
+  return entry.id === undefined
+    ? `${fileNameOf(entry.type)}${ending}`
+    : `${fileNameOf(entry.type)}/${fileNameOf(entry.id)}${ending}`;
 };

@@ -42,9 +42,9 @@ export interface ExportCall {
 }
 
 /** Tells the model in a format for other programs, and keeps a file up to date with it. */
-export async function exportModel(call: Call, asked: ExportCall): Promise<ExportResult> {
-  const format = formats.find(({ name }) => name === asked.format);
-  if (asked.format === undefined)
+export async function exportModel(call: Call, request: ExportCall): Promise<ExportResult> {
+  const format = formats.find(({ name }) => name === request.format);
+  if (request.format === undefined)
     throw new Trouble('unusable-call', 'nobody said what the model is to be told as', {
       mend: `Say lumbrik export ${list(
         formats.map(({ name }) => name),
@@ -52,20 +52,20 @@ export async function exportModel(call: Call, asked: ExportCall): Promise<Export
       )}.`,
     });
   if (!format)
-    throw new Trouble('unusable-call', `there is no format \`${asked.format}\``, {
+    throw new Trouble('unusable-call', `there is no format \`${request.format}\``, {
       mend:
         didYouMean(
-          asked.format,
+          request.format,
           formats.map(({ name }) => name),
         ) ??
         thereAre(formats.map(({ name }) => name)) ??
         '',
     });
   const workspace = await reading(call);
-  const model = readIn(workspace, asked.language);
-  const types = typesNamed(asked.types, model);
+  const model = readIn(workspace, request.language);
+  const types = typesNamed(request.types, model);
   const storeKeys = storeKeysOf(workspace);
-  const again = callOf(asked);
+  const again = callOf(request);
   const text = format.text({ workspace: workspace.name, model, types, storeKeys, call: again });
   const result = {
     lumbrik: resultVersion,
@@ -75,7 +75,7 @@ export async function exportModel(call: Call, asked: ExportCall): Promise<Export
     text,
     call: again,
   } as const;
-  return { ...result, ...kept(workspace.root, asked, text, (was) => ownMark.test(was.slice(0, 2000))) };
+  return { ...result, ...kept(workspace.root, request, text, (oldText) => ownMark.test(oldText.slice(0, 2000))) };
 }
 
 /**
@@ -84,23 +84,23 @@ export async function exportModel(call: Call, asked: ExportCall): Promise<Export
  */
 export function kept(
   root: string,
-  { out, isCheck }: { readonly out?: string | undefined; readonly isCheck: boolean },
+  { out: outFile, isCheck }: { readonly out?: string | undefined; readonly isCheck: boolean },
   text: string,
-  isOwn: (was: string) => boolean,
+  isOwn: (oldText: string) => boolean,
 ): { readonly file?: string; readonly current?: boolean } {
-  if (out === undefined) return {};
-  const file = outPath(root, out);
-  const was = statOf(file) ? readText(file) : undefined;
-  const current = was !== undefined && 'value' in was && unixLines(was.value) === unixLines(text);
+  if (outFile === undefined) return {};
+  const file = outPath(root, outFile);
+  const existing = statOf(file) ? readText(file) : undefined;
+  const current = existing !== undefined && 'value' in existing && unixLines(existing.value) === unixLines(text);
   if (!current && !isCheck) {
-    if (was !== undefined && ('problem' in was || !isOwn(was.value)))
+    if (existing !== undefined && ('problem' in existing || !isOwn(existing.value)))
       throw refuse('other-file', 'there is something else already, which no export wrote', {
         mend: 'Name another file with --out, or move that one away.',
-        where: { file: out },
+        where: { file: outFile },
       });
     writeWhole(file, text);
   }
-  return { file: out, current };
+  return { file: outFile, current };
 }
 
 /** What an export says of itself, so that it is known again. */

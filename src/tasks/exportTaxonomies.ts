@@ -24,11 +24,11 @@ interface ExportTaxonomiesCall {
 }
 
 /** Tells taxonomies in SKOS, with the terms that are kept with the content. */
-export async function exportTaxonomies(call: Call, asked: ExportTaxonomiesCall): Promise<ExportResult> {
-  const syntax = syntaxAsked(asked);
+export async function exportTaxonomies(call: Call, request: ExportTaxonomiesCall): Promise<ExportResult> {
+  const syntax = syntaxAsked(request);
   const workspace = await reading(call);
   const { model } = workspace;
-  const names = asked.taxonomies.map((name) => name.replace(/:$/u, ''));
+  const names = request.taxonomies.map((name) => name.replace(/:$/u, ''));
   const taxonomies =
     names.length === 0 ? [...model.taxonomies.values()] : names.map((name) => taxonomyNamed(model, name));
   if (taxonomies.length === 0)
@@ -36,14 +36,15 @@ export async function exportTaxonomies(call: Call, asked: ExportTaxonomiesCall):
       mend: 'Make one: lumbrik add taxonomy "…", or of a file: lumbrik terms region --from regions.ttl',
     });
   const again = ['lumbrik export skos', ...names, `--as ${syntax}`].join(' ');
-  const statements = taxonomies.flatMap((one) => statementsOf(one, model));
+  const statements = taxonomies.flatMap((taxonomy) => statementsOf(taxonomy, model));
   const lost = new Map(await unlistedIn(workspace, taxonomies));
   const text = rdfText(statements, syntax, {
     head: `Written by ${again}`,
-    lost: (says) => lost.set(says, (lost.get(says) ?? 0) + 1),
+    lost: (loss) => lost.set(loss, (lost.get(loss) ?? 0) + 1),
   });
   // JSON has no comments to tell by.
-  const isOwn = (was: string): boolean => ownMark.test(was.slice(0, 2000)) || (syntax === 'json-ld' && isSkosJson(was));
+  const isOwn = (oldText: string): boolean =>
+    ownMark.test(oldText.slice(0, 2000)) || (syntax === 'json-ld' && isSkosJson(oldText));
   return {
     lumbrik: resultVersion,
     command: 'export',
@@ -51,8 +52,8 @@ export async function exportTaxonomies(call: Call, asked: ExportTaxonomiesCall):
     types: taxonomies.map(({ name }) => name),
     text,
     call: again,
-    ...(lost.size > 0 ? { lost: [...lost].map(([says, count]) => ({ says, count })) } : {}),
-    ...kept(workspace.root, asked, text, isOwn),
+    ...(lost.size > 0 ? { lost: [...lost].map(([loss, count]) => ({ says: loss, count })) } : {}),
+    ...kept(workspace.root, request, text, isOwn),
   };
 }
 
@@ -64,10 +65,10 @@ async function unlistedIn(
   const open = taxonomies.filter(({ isOpen }) => isOpen);
   if (open.length === 0) return [];
   const usage = await countTerms(workspace.model, openStore(workspace));
-  return open.flatMap((one): readonly (readonly [string, number])[] => {
-    const { length } = usage.unlisted(one);
-    const says = `a term of ${one.name} that is not written down, which entries alone have: lumbrik terms ${one.name}`;
-    return length === 0 ? [] : [[says, length]];
+  return open.flatMap((taxonomy): readonly (readonly [string, number])[] => {
+    const { length } = usage.unlisted(taxonomy);
+    const loss = `a term of ${taxonomy.name} that is not written down, which entries alone have: lumbrik terms ${taxonomy.name}`;
+    return length === 0 ? [] : [[loss, length]];
   });
 }
 
@@ -77,22 +78,22 @@ function statementsOf(
   { contentTerms, definition: { languages } }: Model,
 ): readonly Statement[] {
   const content = contentTerms.get(name);
-  const whole = content
+  const wholeContent = content
     ? {
         ...definition,
         terms: { ...content.terms, ...definition.terms },
         tree: [...definition.tree, ...content.tree.filter(({ term }) => !Object.hasOwn(definition.terms, term))],
       }
     : definition;
-  return [...skosOf({ name, definition: whole, languages })];
+  return [...skosOf({ name, definition: wholeContent, languages })];
 }
 
 /** @throws {Trouble} where neither a syntax is named nor a file that says it. */
-function syntaxAsked({ as, out }: ExportTaxonomiesCall): Syntax['name'] {
+function syntaxAsked({ as, out: outFile }: ExportTaxonomiesCall): Syntax['name'] {
   const names = syntaxes.map(({ name }) => name);
   const named = names.find((name) => name === as);
   if (named) return named;
-  if (as === undefined) return (out === undefined ? undefined : syntaxOf(out)?.name) ?? 'turtle';
+  if (as === undefined) return (outFile === undefined ? undefined : syntaxOf(outFile)?.name) ?? 'turtle';
   throw new Trouble('unusable-call', `SKOS is not told as ${as}`, { mend: `Say --as ${list(names, 'or')}.` });
 }
 

@@ -38,14 +38,20 @@ export async function history(call: Call): Promise<HistoryResult> {
   const { root, modelHash, records } = await readingRuns(call);
   const obeyedHash = records.contentRevision;
   const recorded = listRevisions(root);
-  const revisions = recorded.map((one): z.output<typeof Entry> => {
-    if ('altered' in one)
-      return { revision: one.number, file: one.file, sound: false, altered: one.altered, entriesStandHere: false };
-    const { revision, version, date, message, hash, model } = one.sound;
+  const revisions = recorded.map((recorded): z.output<typeof Entry> => {
+    if ('altered' in recorded)
+      return {
+        revision: recorded.number,
+        file: recorded.file,
+        sound: false,
+        altered: recorded.altered,
+        entriesStandHere: false,
+      };
+    const { revision, version, date, message, hash, model } = recorded.sound;
     const ofModel = hashModel(model);
     return {
       revision,
-      file: one.file,
+      file: recorded.file,
       sound: true,
       version,
       date,

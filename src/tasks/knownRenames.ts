@@ -8,9 +8,9 @@ import { type MigrationFile, readMigrations } from './migrationFiles.ts';
 import type { Renames } from './renameOptions.ts';
 import { readStated, withStated } from './statedChanges.ts';
 
-interface Known {
+interface RenameSources {
   /** The options of the call. */
-  readonly asked?: Renames;
+  readonly stated?: Renames;
   /** The migration between the models; looked for among the files where none is given. */
   readonly migration?: MigrationFile['migration'] | undefined;
 }
@@ -22,20 +22,20 @@ interface Known {
 export function knownRenames(
   root: string,
   sides: readonly [ModelDoc, ModelDoc],
-  { asked = {}, migration }: Known = {},
+  { stated = {}, migration }: RenameSources = {},
 ): Renames {
   const drafted = migration ? undefined : migrationBetween(root, sides)?.migration;
   const between = migration ?? drafted ?? migrationFrom(root, sides)?.migration;
-  const said = drafted ? withRefused(asked, drafted) : asked;
-  const settled = between ? withStated(said, settledIn(between, said), sides) : said;
+  const renames = drafted ? withRefused(stated, drafted) : stated;
+  const settled = between ? withStated(renames, settledIn(between, renames), sides) : renames;
   return withStated(settled, readStated(root), sides);
 }
 
 /** The options of a call, with what was refused as a rename or a move when a migration was drafted, unless they say it now. */
-function withRefused(asked: Renames, { apart = [] }: MigrationFile['migration']): Renames {
-  const { renamed = [], moved = [], notRenamed = [] } = asked;
+function withRefused(stated: Renames, { apart = [] }: MigrationFile['migration']): Renames {
+  const { renamed = [], moved = [], notRenamed = [] } = stated;
   const saidNow = new Set([...renamed, ...moved].map((rename) => rename.split('=')[0]));
-  return { ...asked, notRenamed: [...notRenamed, ...apart.filter((address) => !saidNow.has(address))] };
+  return { ...stated, notRenamed: [...notRenamed, ...apart.filter((address) => !saidNow.has(address))] };
 }
 
 /** The migration that leads from one model to another; nothing where none does, or where a file of migrations is broken. */

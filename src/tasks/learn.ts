@@ -26,7 +26,7 @@ import type { Call } from './call.ts';
 import { check } from './check/check.ts';
 import { type Answers, answered, Open, openQuestions } from './learn/answers.ts';
 import { refuseUsed } from './learn/refuseUsed.ts';
-import { type SaidKeys, sourcesIn } from './learn/sources.ts';
+import { type StatedKeys, sourcesIn } from './learn/sources.ts';
 import { writeWorkspace } from './learn/writeWorkspace.ts';
 import { head, resultVersion } from './result.ts';
 
@@ -80,7 +80,7 @@ export const LearnResult = z.strictObject({
 });
 export type LearnResult = z.output<typeof LearnResult>;
 
-export interface LearnCall extends Answers, SaidKeys {
+export interface LearnCall extends Answers, StatedKeys {
   /** Files and folders; the content folder where none is named. */
   readonly sources: readonly string[];
   /** The folder that becomes a workspace. */
@@ -95,12 +95,12 @@ export interface LearnCall extends Answers, SaidKeys {
 const mostLeft = 5;
 
 /** Makes a workspace around entries that exist: with the model that they obey, but for the odd ones out. */
-export async function learn(call: Call, asked: LearnCall): Promise<LearnResult> {
-  const root = path.resolve(asked.out);
-  await refuseUsed(root, asked.out);
+export async function learn(call: Call, request: LearnCall): Promise<LearnResult> {
+  const root = path.resolve(request.out);
+  await refuseUsed(root, request.out);
   const copies: string[] = [];
   try {
-    return await learnt(call, asked, { root, wanted: placed(root, asked, copies) });
+    return await learnt(call, request, { root, wanted: placed(root, request, copies) });
   } catch (error) {
     // What was copied for nothing would stand in the way of the next try.
     if (!fs.existsSync(path.join(root, workspaceFile)))
@@ -112,40 +112,45 @@ export async function learn(call: Call, asked: LearnCall): Promise<LearnResult> 
 /** Learns from sources that lie where they are to be read. */
 async function learnt(
   call: Call,
-  asked: LearnCall,
-  { root, wanted }: { readonly root: string; readonly wanted: readonly string[] },
+  request: LearnCall,
+  { root, wanted: expected }: { readonly root: string; readonly wanted: readonly string[] },
 ): Promise<LearnResult> {
-  setLimits({ fileMegabytes: asked.fileMegabytes });
-  const sources = sourcesIn(root, wanted, asked);
-  const { content, left } = sources;
+  setLimits({ fileMegabytes: request.fileMegabytes });
+  const sources = sourcesIn(root, expected, request);
+  const { content, left: remaining } = sources;
   if (content.length === 0)
-    throw new Trouble('no-entries', `there are no entries to learn from below ${path.join(asked.out, contentFolder)}`, {
-      mend: 'Put them there, as <type>/<id>.md, .yaml or .json, in files of lines (.ndjson), in tables (.csv) or in lists (.json); or name them: lumbrik learn ../export --copy',
-      also: left.slice(0, mostLeft).map(({ file, because }) => `${file}: ${because}`),
-    });
-  const { seen, keys, inStores, unreadable } = await seenIn(
-    call,
-    { root, content },
-    { type: sources.typeKey, tolerated: asked.tolerated },
-  );
+    throw new Trouble(
+      'no-entries',
+      `there are no entries to learn from below ${path.join(request.out, contentFolder)}`,
+      {
+        mend: 'Put them there, as <type>/<id>.md, .yaml or .json, in files of lines (.ndjson), in tables (.csv) or in lists (.json); or name them: lumbrik learn ../export --copy',
+        also: remaining.slice(0, mostLeft).map(({ file, because }) => `${file}: ${because}`),
+      },
+    );
+  const {
+    seen: seenEntries,
+    keys,
+    inStores,
+    unreadable,
+  } = await seenIn(call, { root, content }, { type: sources.typeKey, tolerated: request.tolerated });
   const assets = new Set(listFiles(root, 'assets', ['']));
-  const learnt = await answered(asked, keys, (said) =>
-    learnModel(seen, asked.tolerated, { isAsset: (text) => assets.has(text), said, keys }),
+  const learnt = await answered(request, keys, (answers) =>
+    learnModel(seenEntries, request.tolerated, { isAsset: (text) => assets.has(text), answers, keys }),
   );
   const model = withGivenTaxonomies({ ...learnt, types: withInverses(learnt.types) }, root);
   const stores = content.map((store, index) => withFields(store, inStores.get(storeName(index))));
-  const files = filesOf(root, model, { content: stores, fileMegabytes: asked.fileMegabytes });
+  const files = filesOf(root, model, { content: stores, fileMegabytes: request.fileMegabytes });
   await writeWorkspace(root, files);
-  const isKnown = sources.areAlone && unreadable === 0 && assets.size === 0 && isProven(learnt, seen);
+  const isKnown = sources.areAlone && unreadable === 0 && assets.size === 0 && isProven(learnt, seenEntries);
   return {
     lumbrik: resultVersion,
     command: 'learn',
     ...modelTold(model),
     keys: [...keys].map(([field, key]) => ({ field, key })),
     identifiers: content.flatMap(identifierIn),
-    workspace: asked.out,
+    workspace: request.out,
     files: [...files.keys()],
-    left: left.map(({ keys: own, ...one }) => (own ? { ...one, keys: [...own] } : one)),
+    left: remaining.map(({ keys, ...rest }) => (keys ? { ...rest, keys: [...keys] } : rest)),
     alikeTypes: [...sources.alikeTypes],
     unreadable,
     questions: [...openQuestions(learnt)],
@@ -166,10 +171,12 @@ async function seenIn(
     (await walk(openStore(place), [learnPass(tablesIn(place.content))], { watch }))[0];
 
   setBuiltInKeys({ type });
-  const all = await look();
+  const allSeen = await look();
   const areFolders = place.content.every((store) => 'folder' in store);
-  const fields = factsOtherwise(all.seen, tolerated).filter((fact) => (fact === 'type' ? type === 'type' : areFolders));
-  if (fields.length === 0) return all;
+  const fields = factsOtherwise(allSeen.seen, tolerated).filter((fact) =>
+    fact === 'type' ? type === 'type' : areFolders,
+  );
+  if (fields.length === 0) return allSeen;
 
   setBuiltInKeys({ type, ...Object.fromEntries(fields.map((fact) => [fact, false])) });
   return look();
@@ -208,8 +215,8 @@ async function oddOnes(root: string, isKnown: boolean): Promise<OddOnes> {
       },
     },
   );
-  const countOf = (wanted: 'error' | 'warning'): number =>
-    summary.reduce((sum, { severity, count }) => sum + (severity === wanted ? count : 0), 0);
+  const countOf = (ofSeverity: 'error' | 'warning'): number =>
+    summary.reduce((sum, { severity, count }) => sum + (severity === ofSeverity ? count : 0), 0);
   return {
     errors: countOf('error'),
     warnings: countOf('warning'),
@@ -242,15 +249,15 @@ const modelTold = ({ languages, languagesBecause, types, taxonomies, kits, unfit
 
 /** Fields with those inside them, by their paths. */
 const fieldsTold = (fields: readonly LearntField[]): z.output<typeof FieldLearnt>[] =>
-  fieldsBelow(fields).map(({ path: field, field: { says, evidence, against } }) => ({
+  fieldsBelow(fields).map(({ path: field, field: { definition, evidence, against } }) => ({
     field,
-    says: { ...says },
+    says: { ...definition },
     evidence,
     against,
   }));
 
 /** The sources as they lie below the root; copied there where that is asked for, and the copies noted. @throws {Trouble} */
-function placed(root: string, { sources, isCopying, out }: LearnCall, copies: string[]): readonly string[] {
+function placed(root: string, { sources, isCopying, out: outFile }: LearnCall, copies: string[]): readonly string[] {
   return sources.map((source) => {
     const from = path.resolve(source);
     if (!statOf(from))
@@ -263,7 +270,7 @@ function placed(root: string, { sources, isCopying, out }: LearnCall, copies: st
     if (!isCopying)
       throw new Trouble(
         'elsewhere',
-        `${source} does not lie in ${path.join(out, contentFolder)}, where the entries of a workspace are`,
+        `${source} does not lie in ${path.join(outFile, contentFolder)}, where the entries of a workspace are`,
         { mend: 'Move it there, so that it is read where it is; or let it be copied: --copy', where: { file: source } },
       );
     const full = path.join(root, to);
@@ -280,12 +287,16 @@ function placed(root: string, { sources, isCopying, out }: LearnCall, copies: st
 }
 
 /** The files of a workspace with the learnt model. Terms that are there already stay as they are. */
-function filesOf(root: string, model: LearntModel, said: Omit<LearntWorkspace, 'name'>): ReadonlyMap<string, string> {
+function filesOf(
+  root: string,
+  model: LearntModel,
+  settings: Omit<LearntWorkspace, 'name'>,
+): ReadonlyMap<string, string> {
   const name = humanize(path.basename(root).replace(/[^\p{L}\p{N}]+/gu, '-')) || 'A workspace';
   const terms = model.taxonomies
     .map((taxonomy) => [termsFileOf(taxonomy.name), termsFile(taxonomy)] as const)
     .filter(([file]) => !statOf(path.join(root, file)));
-  return new Map([...terms, ...modelFiles(model, { ...said, name })]);
+  return new Map([...terms, ...modelFiles(model, { ...settings, name })]);
 }
 
 /** A model with the taxonomies whose terms lie among the entries, `content/topic.terms.yaml`. */

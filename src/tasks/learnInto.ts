@@ -6,7 +6,7 @@ import { valueDoc } from '../core/learn/learnField.ts';
 import { type LearntType, learnModel } from '../core/learn/learnModel.ts';
 import { typeFile } from '../core/learn/modelFiles.ts';
 import type { LearntField } from '../core/learn/value.ts';
-import { at, compact, isList, isObject, type Json, own } from '../core/plain/json.ts';
+import { at, compact, isList, isObject, type Json, ownValue } from '../core/plain/json.ts';
 import { quote } from '../core/plain/words.ts';
 import type { Edit } from '../core/source/editOperation.ts';
 import { readYaml } from '../core/source/yaml.ts';
@@ -54,16 +54,16 @@ export async function learnInto(call: Call, { tolerated, isWriting }: LearnIntoC
     const { root } = workspace;
     const assets = new Set(listFiles(root, 'assets', ['']));
     const pass = learnPass(tablesIn(workspace.content));
-    const [{ seen, keys }] = await walk(openStore(workspace), [pass], { watch: call.watch });
-    const learnt = learnModel(seen, tolerated, { isAsset: (text) => assets.has(text), keys });
-    const found = learnt.types.map((type) => newIn(type, workspace, keys));
-    const texts = found.flatMap(({ file }) => file ?? []);
+    const [{ seen: seenEntries, keys }] = await walk(openStore(workspace), [pass], { watch: call.watch });
+    const learnt = learnModel(seenEntries, tolerated, { isAsset: (text) => assets.has(text), keys });
+    const changes = learnt.types.map((type) => newIn(type, workspace, keys));
+    const texts = changes.flatMap(({ file }) => file ?? []);
     const after = texts.length > 0 ? modelWritten(root, texts) : undefined;
     if (isWriting && after) writeModelRead(root, texts, after);
     return {
       lumbrik: resultVersion,
       command: 'learn',
-      proposals: found.flatMap(({ proposals }) => proposals),
+      proposals: changes.flatMap(({ proposals }) => proposals),
       files: texts.map(({ file, before, text }) => ({
         file,
         patch: patchOf(file, before, text),
@@ -80,16 +80,16 @@ const patchOf = (file: string, before: string, after: string): string[] =>
     .map((line) => line.trimEnd())
     .filter((line, index) => index > 1 && line !== '' && !line.startsWith('\\ No newline'));
 
-interface Found {
+interface TypeProposal {
   readonly proposals: readonly Proposal[];
   readonly file?: { readonly file: string; readonly before: string; readonly text: string };
 }
 
 /** What of a learnt type the model does not say. */
-function newIn(type: LearntType, workspace: Workspace, keys: ReadonlyMap<string, string>): Found {
+function newIn(type: LearntType, workspace: Workspace, keys: ReadonlyMap<string, string>): TypeProposal {
   const { root, model } = workspace;
-  const standing = own(model.definition.types, type.name);
-  if (!standing) {
+  const existing = ownValue(model.definition.types, type.name);
+  if (!existing) {
     const file = `model/types/${type.name}.yaml`;
     const proposals = [
       { address: type.name, says: `a type of ${type.fields.length} fields`, evidence: `${type.entries} entries` },
@@ -100,17 +100,17 @@ function newIn(type: LearntType, workspace: Workspace, keys: ReadonlyMap<string,
   const before = readTextOrRefuse(path.join(root, file), file);
   const reading = readYaml(before);
   const data = 'value' in reading ? reading.value.data : null;
-  const found = type.fields.flatMap((field) => {
-    const known = own(standing.fields, field.name);
+  const changes = type.fields.flatMap((field) => {
+    const cached = ownValue(existing.fields, field.name);
     // The text of a file is that of the field which the model has for it.
-    if (field.says.body === true && model.types.get(type.name)?.body) return [];
+    if (field.definition.body === true && model.types.get(type.name)?.body) return [];
     const key = keys.get(field.name);
     if (key !== undefined) return [called(key, addition(type.name, field, data))];
-    return known ? newValues(type.name, field, known, data) : [addition(type.name, field, data)];
+    return cached ? newValues(type.name, field, cached, data) : [addition(type.name, field, data)];
   });
-  const edits = found.flatMap(({ edit }) => edit ?? []);
+  const edits = changes.flatMap(({ edit }) => edit ?? []);
   return compact({
-    proposals: found.map(({ proposal }) => proposal),
+    proposals: changes.map(({ proposal }) => proposal),
     file: edits.length > 0 ? { file, before, text: editedText(file, before, edits) } : undefined,
   });
 }
@@ -129,28 +129,30 @@ const called = (key: string, { proposal }: Change): Change => ({
 });
 
 function addition(type: string, field: LearntField, data: Json): Change {
-  const says = valueDoc(field);
+  const definition = valueDoc(field);
   const proposal = {
     address: `${type}.${field.name}`,
-    says: `a field: ${String(says.kind)}${says.many === undefined ? '' : ', a list'}`,
+    says: `a field: ${String(definition.kind)}${definition.many === undefined ? '' : ', a list'}`,
     evidence: field.evidence,
   };
   // What nobody wrote down is not asked of anybody yet: the entries to come may lack it.
   return at(data, ['fields']) === undefined
-    ? { proposal, edit: { do: 'set', path: ['fields'], value: { [field.name]: says } } }
-    : { proposal, edit: { do: 'insert', path: ['fields'], key: field.name, value: says } };
+    ? { proposal, edit: { do: 'set', path: ['fields'], value: { [field.name]: definition } } }
+    : { proposal, edit: { do: 'insert', path: ['fields'], key: field.name, value: definition } };
 }
 
 /** Choices that stand in entries, and that a field does not have. */
-function newValues(type: string, field: LearntField, known: FieldDoc, data: Json): readonly Change[] {
-  if (known.kind !== 'choice' || field.says.kind !== 'choice' || !isList(field.says.choices)) return [];
-  const had = new Set((isList(known.choices) ? known.choices : []).map((one) => (isObject(one) ? one.choice : one)));
-  const fresh = field.says.choices.filter((one) => !had.has(one));
+function newValues(type: string, field: LearntField, existing: FieldDoc, data: Json): readonly Change[] {
+  if (existing.kind !== 'choice' || field.definition.kind !== 'choice' || !isList(field.definition.choices)) return [];
+  const had = new Set(
+    (isList(existing.choices) ? existing.choices : []).map((value) => (isObject(value) ? value.choice : value)),
+  );
+  const fresh = field.definition.choices.filter((choice) => !had.has(choice));
   if (fresh.length === 0) return [];
   const place = ['fields', field.name, 'choices'];
   const proposal = {
     address: `${type}.${field.name}`,
-    says: `more choices: ${fresh.map((one) => quote(one, 30)).join(', ')}`,
+    says: `more choices: ${fresh.map((value) => quote(value, 30)).join(', ')}`,
     evidence: field.evidence,
   };
   return isList(at(data, place) ?? null)

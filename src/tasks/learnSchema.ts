@@ -40,9 +40,14 @@ export interface LearnSchemaCall {
 }
 
 /** Makes a workspace with the model that a schema of another language says. */
-export async function learnSchema({ schema, database, inSchema, out }: LearnSchemaCall): Promise<LearnSchemaResult> {
-  const root = path.resolve(out);
-  await refuseUsed(root, out);
+export async function learnSchema({
+  schema,
+  database,
+  inSchema,
+  out: outFile,
+}: LearnSchemaCall): Promise<LearnSchemaResult> {
+  const root = path.resolve(outFile);
+  await refuseUsed(root, outFile);
   const model =
     database === undefined ? fromFile(schema ?? '') : fromTables(await tablesOfDatabase(database, inSchema));
   if (model.types.size === 0)
@@ -64,7 +69,7 @@ export async function learnSchema({ schema, database, inSchema, out }: LearnSche
   return {
     lumbrik: resultVersion,
     command: 'learn',
-    workspace: out,
+    workspace: outFile,
     files: [...files.keys()],
     types: [...facts.types].map(([type, { fields }]) => ({
       type,
@@ -92,8 +97,11 @@ function fromFile(file: string): SchemaModel {
 function dataIn(file: string, named: string): Json {
   const reading = readYaml(readTextOrRefuse(file, named));
   if ('value' in reading) return reading.value.data;
-  const { says, mend, line, column } = reading.problem;
-  throw new Trouble('unreadable', `${named} cannot be read: ${says}`, { mend, where: { file: named, line, column } });
+  const { says: message, mend, line, column } = reading.problem;
+  throw new Trouble('unreadable', `${named} cannot be read: ${message}`, {
+    mend,
+    where: { file: named, line, column },
+  });
 }
 
 interface WithFacts extends Pick<SchemaModel, 'types'> {
@@ -106,18 +114,21 @@ interface WithFacts extends Pick<SchemaModel, 'types'> {
  * the same: where one type means something else by such a key, it is a field in all of them.
  */
 function withoutFacts({ types }: SchemaModel): WithFacts {
-  const fieldsIn = (says: JsonObject): JsonObject => (isObject(says.fields) ? says.fields : {});
-  const all = [...types.values()].map(fieldsIn);
+  const fieldsIn = (definition: JsonObject): JsonObject => (isObject(definition.fields) ? definition.fields : {});
+  const definitions = [...types.values()].map(fieldsIn);
   const noFacts = builtInFacts.filter(
-    (fact) => fact !== 'id' && all.some((fields) => fields[fact] !== undefined && !isFact(fact, fields[fact])),
+    (fact) => fact !== 'id' && definitions.some((fields) => fields[fact] !== undefined && !isFact(fact, fields[fact])),
   );
-  const gone = new Set<string>(builtInFacts.filter((fact) => !noFacts.includes(fact)));
+  const missingFacts = new Set<string>(builtInFacts.filter((fact) => !noFacts.includes(fact)));
   return {
     noFacts,
     types: new Map(
-      [...types].map(([name, says]) => [
+      [...types].map(([name, definition]) => [
         name,
-        { ...says, fields: Object.fromEntries(Object.entries(fieldsIn(says)).filter(([key]) => !gone.has(key))) },
+        {
+          ...definition,
+          fields: Object.fromEntries(Object.entries(fieldsIn(definition)).filter(([key]) => !missingFacts.has(key))),
+        },
       ]),
     ),
   };
@@ -127,7 +138,7 @@ function isFact(fact: BuiltIn, field: Json): boolean {
   if (!isObject(field) || field.many !== undefined) return false;
   if (fact === 'type') return false;
   if (fact === 'status')
-    return isList(field.choices) && field.choices.every((one) => (statuses as readonly Json[]).includes(one));
+    return isList(field.choices) && field.choices.every((choice) => (statuses as readonly Json[]).includes(choice));
   return field.kind === 'date' || field.kind === 'dateTime';
 }
 
@@ -135,7 +146,9 @@ function isFact(fact: BuiltIn, field: Json): boolean {
 function filesOf({ types, noFacts }: WithFacts, root: string): ReadonlyMap<string, string> {
   const workspace = humanize(path.basename(root).replace(/[^\p{L}\p{N}]+/gu, '-')) || 'A workspace';
   return new Map([
-    ...[...types].map(([type, says]) => [`model/types/${type}.yaml`, writeYaml({ type, ...says })] as const),
+    ...[...types].map(
+      ([type, definition]) => [`model/types/${type}.yaml`, writeYaml({ type, ...definition })] as const,
+    ),
     [
       workspaceFile,
       writeYaml(

@@ -16,7 +16,7 @@ import { columnNamed, orderOf, type Row, Rows, sortKey } from './list/rows.ts';
 import { type Selection, selected } from './list/selection.ts';
 import { readIn, reading } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
-import { type Saying, sayValue } from './show/sayValue.ts';
+import { sayValue, type ValueContext } from './show/sayValue.ts';
 
 export const ListResult = z.strictObject({
   ...head('list'),
@@ -68,15 +68,15 @@ export interface ListCall {
 }
 
 /** Lists entries in rows and columns. */
-export async function list(call: Call, asked: ListCall): Promise<ListResult> {
+export async function list(call: Call, request: ListCall): Promise<ListResult> {
   const workspace = await reading(call);
-  const model = readIn(workspace, asked.language);
-  const selection = selected(asked, model);
-  const columns = columnsOf(asked, selection);
-  const order = orderOf(asked.sort ?? [], selection.types, model);
-  const rows = new Rows(order, asked.limit);
-  const looked = [...new Map([...columns, ...order.columns].map((one) => [one.name, one])).values()];
-  const pointed = asked.inWords ? targetsOf(columns, selection, model) : new Set<string>();
+  const model = readIn(workspace, request.language);
+  const selection = selected(request, model);
+  const columns = columnsOf(request, selection);
+  const order = orderOf(request.sort ?? [], selection.types, model);
+  const rows = new Rows(order, request.limit);
+  const looked = [...new Map([...columns, ...order.columns].map((column) => [column.name, column])).values()];
+  const pointed = request.inWords ? targetsOf(columns, selection, model) : new Set<string>();
   const { titles, ...counted } = await gather(openStore(workspace), call, {
     model,
     selection,
@@ -84,20 +84,20 @@ export async function list(call: Call, asked: ListCall): Promise<ListResult> {
     rows,
     pointed,
   });
-  const kept = rows.done();
-  const told = asked.columns || asked.isExact ? columns : telling(columns, kept, asked, selection);
-  const say = saying(model, titles);
+  const keptRows = rows.done();
+  const shown = request.columns || request.isExact ? columns : telling(columns, keptRows, request, selection);
+  const describe = saying(model, titles);
 
   return {
     lumbrik: resultVersion,
     command: 'list',
-    ...(asked.about === undefined ? {} : { about: asked.about }),
-    ...(asked.where === undefined ? {} : { where: asked.where }),
-    columns: told.map(({ name, label, isNumber, opened }) => ({ name, label, isNumber, opened: [...opened] })),
-    areChosen: asked.columns !== undefined,
+    ...(request.about === undefined ? {} : { about: request.about }),
+    ...(request.where === undefined ? {} : { where: request.where }),
+    columns: shown.map(({ name, label, isNumber, opened }) => ({ name, label, isNumber, opened: [...opened] })),
+    areChosen: request.columns !== undefined,
     ...counted,
-    rows: kept.map(({ entry, cells }) => {
-      const filled = told.flatMap((column) => {
+    rows: keptRows.map(({ entry, cells }) => {
+      const filled = shown.flatMap((column) => {
         const value = cells.get(column.name);
         return value === undefined ? [] : [{ column, value }];
       });
@@ -105,7 +105,9 @@ export async function list(call: Call, asked: ListCall): Promise<ListResult> {
         entry: keyOf(entry),
         values: Object.fromEntries(filled.map(({ column, value }) => [column.name, value])),
         says: Object.fromEntries(
-          asked.inWords ? filled.map(({ column, value }) => [column.name, say(column.fieldIn(entry.type), value)]) : [],
+          request.inWords
+            ? filled.map(({ column, value }) => [column.name, describe(column.fieldIn(entry.type), value)])
+            : [],
         ),
       };
     }),
@@ -132,7 +134,7 @@ interface Gathering {
   readonly pointed: ReadonlySet<string>;
 }
 
-interface Gathered {
+interface GatheredRows {
   readonly entries: number;
   readonly of: number;
   readonly unreadable: number;
@@ -155,10 +157,10 @@ async function gather(
   store: EntryStore,
   call: Call,
   { model, selection, columns, rows, pointed }: Gathering,
-): Promise<Gathered> {
+): Promise<GatheredRows> {
   const isAskedFor = await selection.wanting(store);
   const titles = new Map<string, string>();
-  let [entries, of, unreadable] = [0, 0, 0];
+  let [entries, total, unreadable] = [0, 0, 0];
   const pass: Pass<Stored, void> = {
     map: (stored) => stored,
     fold: ({ entry }) => {
@@ -166,7 +168,7 @@ async function gather(
       const title = pointed.has(entry.type) && titles.size < mostTitles ? titleRead(entry, type, model) : undefined;
       if (title !== undefined) titles.set(keyOf(entry), title);
       if (!type || !selection.isOf(entry)) return;
-      of += 1;
+      total += 1;
       if (!isAskedFor(entry)) return;
       entries += 1;
       const fields = fieldsOf(entry, type);
@@ -183,7 +185,7 @@ async function gather(
     finish: () => undefined,
   };
   await walk(store, [pass], call);
-  return { entries, of, unreadable, titles };
+  return { entries, of: total, unreadable, titles };
 }
 
 /** So many columns are told at most where nobody names any. */
@@ -195,20 +197,20 @@ function telling(
   { sort = [] }: ListCall,
   { types, conditions }: Selection,
 ): readonly Column[] {
-  const named = conditions.flatMap((one) =>
-    [...one.matchAll(/\bentry\.([\p{L}\p{N}_$-]+)/gu)].map(([, name = '']) => name),
+  const named = conditions.flatMap((condition) =>
+    [...condition.matchAll(/\bentry\.([\p{L}\p{N}_$-]+)/gu)].map(([, name = '']) => name),
   );
-  const asked = new Set([...named, ...sort.map((one) => sortKey(one).name)]);
+  const askedNames = new Set([...named, ...sort.map((key) => sortKey(key).name)]);
   return mostTelling(
     columns,
     rows.map(({ cells }) => cells),
-    { types, asked, most: mostColumns },
+    { types, asked: askedNames, most: mostColumns },
   );
 }
 
 /** How values are said in a list: in the language that is read, with its fall-backs. */
 function saying(model: Model, titles: ReadonlyMap<string, string>) {
-  const words: Saying = { model, titles, isShort: true };
+  const words: ValueContext = { model, titles, isShort: true };
   const [language = 'en'] = model.readingOrder;
   return (field: Field | undefined, value: Json): string => {
     if (!field) return String(value);

@@ -9,10 +9,10 @@ type Loss = z.output<typeof Loss>;
 export class Losses {
   readonly #all = new Map<string, Loss>();
 
-  add(entry: EntryAddress, says: string): void {
-    const known = this.#all.get(says);
-    if (known) known.entries += 1;
-    else this.#all.set(says, { says, entries: 1, example: keyOf(entry) });
+  add(entry: EntryAddress, loss: string): void {
+    const existing = this.#all.get(loss);
+    if (existing) existing.entries += 1;
+    else this.#all.set(loss, { says: loss, entries: 1, example: keyOf(entry) });
   }
 
   all(): Loss[] {

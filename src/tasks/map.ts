@@ -99,13 +99,13 @@ export async function map(call: Call, { around: names, depth, since, language }:
   const workspace = await reading(call);
   const model = readIn(workspace, language);
   const before = since === undefined ? undefined : findModel(workspace, since);
-  const whole = before ? changeSince(workspace, before, model) : unchanged(mapOf(model));
+  const change = before ? changeSince(workspace, before, model) : unchanged(mapOf(model));
   const part =
     names.length === 0
-      ? whole
+      ? change
       : around(
-          whole,
-          names.flatMap((name) => boxesNamed(name, whole)),
+          change,
+          names.flatMap((name) => boxesNamed(name, change)),
           depth,
         );
   const [usage] = await walk(openStore(workspace), [usagePass(model)], call);
@@ -167,8 +167,10 @@ function fieldMove(difference: Difference): FieldMove[] {
 function boxesNamed(name: string, { boxes }: MapChange): readonly string[] {
   const address = parseAddress(name);
   const bare = address?.what === 'taxonomy' ? address.taxonomy : name;
-  const found = boxes.filter((box) => box.name === bare && (address?.what !== 'taxonomy' || box.what === 'taxonomy'));
-  if (found.length > 0) return found.map(boxId);
+  const markedBoxes = boxes.filter(
+    (box) => box.name === bare && (address?.what !== 'taxonomy' || box.what === 'taxonomy'),
+  );
+  if (markedBoxes.length > 0) return markedBoxes.map(boxId);
   const names = boxes.map((box) => box.name);
   throw new Trouble('not-found', `there is no type, kit or taxonomy \`${name}\``, {
     mend: didYouMean(bare, names) ?? thereAre(names, 12) ?? 'Define a type in model/types/.',

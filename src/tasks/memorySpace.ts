@@ -18,8 +18,8 @@ export function memorySpaceOf(
   rest: readonly unknown[],
 ): MemorySpace | undefined {
   if (build === undefined) return undefined;
-  const all = [build, content, cells, limits(), builtInKeys(), ...rest];
-  return { root, space: `${subject}-${hashBytes(JSON.stringify(all, asPlain)).slice(0, 32)}` };
+  const parts = [build, content, cells, limits(), builtInKeys(), ...rest];
+  return { root, space: `${subject}-${hashBytes(JSON.stringify(parts, asPlain)).slice(0, 32)}` };
 }
 
 /** A map says what it holds. */

@@ -36,41 +36,41 @@ export const readMigrations = (root: string): readonly MigrationFile[] =>
     .sort((a, b) => a.migration.number - b.migration.number);
 
 /** Reads the migration that a person means: by number, by the name of its file, or the newest. @throws {Trouble} */
-export function findMigration(root: string, meant: string | undefined): MigrationFile {
+export function findMigration(root: string, typed: string | undefined): MigrationFile {
   const files = listMigrationFiles(root);
   const last = files.at(-1);
   if (last === undefined)
     throw new Trouble('no-migration', 'there is no migration in this workspace', {
       mend: 'Draft one from a changed model: lumbrik migration draft',
     });
-  if (meant === undefined) return readMigrationFile(root, last);
-  const file = files.find((one) => isMeant(one, meant));
+  if (typed === undefined) return readMigrationFile(root, last);
+  const file = files.find((file) => isMeant(file, typed));
   if (file !== undefined) return readMigrationFile(root, file);
-  const name = path.basename(meant, '.yaml');
-  const names = files.map((one) => path.basename(one, '.yaml'));
-  throw new Trouble('no-migration', `there is no migration ${meant}`, {
+  const name = path.basename(typed, '.yaml');
+  const names = files.map((file) => path.basename(file, '.yaml'));
+  throw new Trouble('no-migration', `there is no migration ${typed}`, {
     mend: sentences(thereAre(names), didYouMean(name, names)),
   });
 }
 
 /** Whether a migration's file is the one that a person means by its number or its name. */
-export const isMeant = (file: string, meant: string): boolean =>
-  path.basename(file, '.yaml') === path.basename(meant, '.yaml') ||
-  (/^\d+$/u.test(meant) && Number.parseInt(path.basename(file), 10) === Number(meant));
+export const isMeant = (file: string, typed: string): boolean =>
+  path.basename(file, '.yaml') === path.basename(typed, '.yaml') ||
+  (/^\d+$/u.test(typed) && Number.parseInt(path.basename(file), 10) === Number(typed));
 
 function readMigrationFile(root: string, file: string): MigrationFile {
   const text = readText(path.join(root, file));
   if ('value' in text) return migrationIn(file, text.value);
-  const { says, mend, line, column } = text.problem;
-  throw new Trouble('unusable-migration', `${file} ${says}`, { mend, where: { file, line, column } });
+  const { says: message, mend, line, column } = text.problem;
+  throw new Trouble('unusable-migration', `${file} ${message}`, { mend, where: { file, line, column } });
 }
 
 /** The text of a migration, read. @throws {Trouble} where it is none. */
 export function migrationIn(file: string, text: string): MigrationFile {
   const reading = readYaml(text.replace(/^\uFEFF/u, ''));
   if ('problem' in reading) {
-    const { says, mend, line, column } = reading.problem;
-    throw new Trouble('unusable-migration', `${file} cannot be read: ${says}`, {
+    const { says: message, mend, line, column } = reading.problem;
+    throw new Trouble('unusable-migration', `${file} cannot be read: ${message}`, {
       mend,
       where: { file, line, column },
     });
@@ -78,13 +78,13 @@ export function migrationIn(file: string, text: string): MigrationFile {
   const { value: source } = reading;
   const read = readMigration(source.data);
   if ('value' in read) return { file, migration: read.value, hash: hashBytes(text), source };
-  const [first, ...others] = read.problem;
+  const [first, ...rest] = read.problem;
   const place = (mistake: (typeof read.problem)[number]) =>
     mistake.atKey ? source.locateKey(mistake.path) : source.locate(mistake.path);
   throw new Trouble('unusable-migration', first?.says ?? 'the migration cannot be read', {
     mend: first?.mend ?? '',
     where: { file, ...(first ? place(first) : {}) },
-    also: others.map((mistake) => `${file}:${place(mistake).line}  ${mistake.says}`),
+    also: rest.map((mistake) => `${file}:${place(mistake).line}  ${mistake.says}`),
   });
 }
 
@@ -101,7 +101,10 @@ export function wasRun(root: string, { migration }: MigrationFile, obeyedHash: s
 }
 
 /** A step that does not fit, as an error with its place. */
-export function misfitTrouble({ file, source }: MigrationFile, { step, key, says, mend }: Misfit): Trouble {
-  const at = ['steps', step - 1, ...(key === undefined ? [] : [key])];
-  return new Trouble('step-does-not-fit', `step ${step}: ${says}`, { mend, where: { file, ...source.locate(at) } });
+export function misfitTrouble({ file, source }: MigrationFile, { step, key, says: message, mend }: Misfit): Trouble {
+  const path = ['steps', step - 1, ...(key === undefined ? [] : [key])];
+  return new Trouble('step-does-not-fit', `step ${step}: ${message}`, {
+    mend,
+    where: { file, ...source.locate(path) },
+  });
 }

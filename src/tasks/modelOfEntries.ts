@@ -17,8 +17,8 @@ export async function obeyedModel(workspace: Workspace): Promise<NamedModel> {
   const recorded = recordedModel(workspace);
   if (recorded) return recorded;
   const fitting = await fittingModels(workspace);
-  const [only, ...others] = fitting;
-  if (only && others.length === 0) return only;
+  const [only, ...rest] = fitting;
+  if (only && rest.length === 0) return only;
   if (workspace.records.revisions.length === 0) return findModel(workspace, 'sealed');
   throw refuse('unknown-standing', `which model the entries obey is not recorded: ${sayFitting(fitting)}`, {
     mend: 'Bring content/revision.yaml back from version control, or say which: lumbrik entry revision <number>',
@@ -43,8 +43,8 @@ export async function mayObey(workspace: Workspace, { hash }: NamedModel): Promi
 function recordedModel(workspace: Workspace): NamedModel | undefined {
   const obeyedHash = workspace.records.contentRevision;
   if (obeyedHash === undefined) return undefined;
-  const found = modelObeyed(obeyedHash, workspace);
-  if (found) return found;
+  const obeyed = modelObeyed(obeyedHash, workspace);
+  if (obeyed) return obeyed;
   throw new Trouble('unknown-standing', 'the entries obey a model that no revision records', {
     mend: 'Bring the missing file in revisions/ back from version control; lumbrik history shows what is there. Or say which they obey: lumbrik entry revision <number>',
   });

@@ -42,12 +42,12 @@ export const asRecorded = (model: NamedModel, { records }: Workspace): NamedMode
 
 /** Opens another workspace and keeps to what the one at hand says of limits and of what every entry has of itself. */
 function beside<T>(open: () => T): T {
-  const own = { limits: limits(), builtIn: builtInKeys() };
+  const ownSettings = { limits: limits(), builtIn: builtInKeys() };
   try {
     return open();
   } finally {
-    setLimits(own.limits);
-    restoreBuiltInKeys(own.builtIn);
+    setLimits(ownSettings.limits);
+    restoreBuiltInKeys(ownSettings.builtIn);
   }
 }
 
@@ -59,20 +59,21 @@ const commitMark = 'commit:';
  * the newest of these, `commit:HEAD~1` for the files at a commit, or the folder of another workspace.
  * @throws {Trouble}
  */
-export function findModel(workspace: Workspace, meant: string): NamedModel {
-  if (meant === 'working') return workingFiles(workspace);
-  if (meant.startsWith(commitMark))
-    return { ...workingFiles(beside(() => workspaceAt(workspace.root, meant.slice(commitMark.length)))), name: meant };
-  if (/[./\\]/u.test(meant) && fs.existsSync(path.join(meant, workspaceFile)))
-    return { ...workingFiles(beside(() => openSoundWorkspace(meant))), name: meant };
+export function findModel(workspace: Workspace, typed: string): NamedModel {
+  if (typed === 'working') return workingFiles(workspace);
+  if (typed.startsWith(commitMark))
+    return { ...workingFiles(beside(() => workspaceAt(workspace.root, typed.slice(commitMark.length)))), name: typed };
+  if (/[./\\]/u.test(typed) && fs.existsSync(path.join(typed, workspaceFile)))
+    return { ...workingFiles(beside(() => openSoundWorkspace(typed))), name: typed };
   const { revisions } = workspace.records;
   if (revisions.length === 0)
     throw new Trouble('no-revision', 'no revision is recorded yet, so there is nothing to compare with', {
       mend: 'Record the model as it is: lumbrik seal -m "The first model"',
     });
-  const revision = meant === 'sealed' ? revisions.at(-1) : revisions.find((one) => String(one.revision) === meant);
+  const revision =
+    typed === 'sealed' ? revisions.at(-1) : revisions.find((revision) => String(revision.revision) === typed);
   if (revision) return asNamed(revision);
-  throw new Trouble('no-revision', `there is no revision ${meant}`, {
-    mend: `Name ${list([...revisions.map((one) => String(one.revision)), '`sealed` (the newest)', '`working` (the files as they are)', 'a commit (commit:HEAD~1)', 'the folder of another workspace (./other)'], 'or')}.`,
+  throw new Trouble('no-revision', `there is no revision ${typed}`, {
+    mend: `Name ${list([...revisions.map((revision) => String(revision.revision)), '`sealed` (the newest)', '`working` (the files as they are)', 'a commit (commit:HEAD~1)', 'the folder of another workspace (./other)'], 'or')}.`,
   });
 }

@@ -83,9 +83,9 @@ const titleOf = (target: string): string =>
 function refuseUsed(target: string, folder: string): void {
   const above = workspaceAround(target);
   if (above !== undefined) {
-    const says =
+    const message =
       above === target ? `${folder} holds a workspace already` : `${folder} lies inside the workspace ${above}`;
-    throw refuse('workspace-exists', says, {
+    throw refuse('workspace-exists', message, {
       mend: 'Choose another folder; nothing was written.',
       where: { file: folder },
     });

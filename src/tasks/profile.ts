@@ -97,13 +97,13 @@ const [mostOfOne, mostOfEach] = [12, 3];
 export async function profile(call: Call, { address: text, limits, language }: ProfileCall): Promise<ProfileResult> {
   const workspace = await reading(call);
   const model = readIn(workspace, language);
-  const asked = text === undefined ? undefined : askedFor(text, model);
-  if (limits) refuseLimits(asked, model);
-  const names = asked ? [asked.type] : [...model.types.keys()];
+  const target = text === undefined ? undefined : askedFor(text, model);
+  if (limits) refuseLimits(target, model);
+  const names = target ? [target.type] : [...model.types.keys()];
   const [profiled] = await walk(openStore(workspace), [profilePass(model, names)], call);
-  const wanted = { most: asked?.field === undefined ? mostOfEach : mostOfOne, limits, field: asked?.field };
+  const demand = { most: target?.field === undefined ? mostOfEach : mostOfOne, limits, field: target?.field };
   return {
-    ...profileTold(model, language, profiled, wanted),
+    ...profileTold(model, language, profiled, demand),
     ...(text === undefined ? {} : { about: text }),
   };
 }
@@ -113,14 +113,14 @@ export function profileTold(
   model: Model,
   language: string | undefined,
   { types, unreadable }: Profiled,
-  wanted: Parameters<typeof summarizeType>[3] = { most: mostOfEach },
+  demand: Parameters<typeof summarizeType>[3] = { most: mostOfEach },
 ): ProfileResult {
   return {
     lumbrik: resultVersion,
     command: 'profile',
     languages: [...model.context.languages],
     types: [...types].map(([name, counted]) =>
-      saying(model, language ?? model.context.languages[0] ?? 'en', summarizeType(model, name, counted, wanted)),
+      saying(model, language ?? model.context.languages[0] ?? 'en', summarizeType(model, name, counted, demand)),
     ),
     unreadable,
   };
@@ -129,10 +129,10 @@ export function profileTold(
 /** A profile whose values are said in words as well. */
 function saying(model: Model, language: string, { fields, ...type }: TypeProfile): ProfileResult['types'][number] {
   const titles = new Map<string, string>();
-  const known = new Map(
+  const fieldsByAddress = new Map(
     fieldsWithin(model.types.get(type.type)?.fields ?? new Map()).map((field) => [`${type.type}.${field.name}`, field]),
   );
-  const say = (field: Field | undefined, value: Json): string =>
+  const describe = (field: Field | undefined, value: Json): string =>
     field ? sayValue(single(field), value, language, { model, titles }) : String(value);
   return {
     ...type,
@@ -141,7 +141,10 @@ function saying(model: Model, language: string, { fields, ...type }: TypeProfile
       (field): z.output<typeof FieldProfiled> =>
         ({
           ...field,
-          frequent: field.frequent.map((one) => ({ ...one, says: say(known.get(field.address), one.value) })),
+          frequent: field.frequent.map((frequent) => ({
+            ...frequent,
+            says: describe(fieldsByAddress.get(field.address), frequent.value),
+          })),
         }) as z.output<typeof FieldProfiled>,
     ),
   };
@@ -151,25 +154,25 @@ function saying(model: Model, language: string, { fields, ...type }: TypeProfile
 const single = ({ common: { localized: _, many: __, ...common }, ...field }: Field): Field => ({ ...field, common });
 
 /** @throws {Trouble} where lengths are asked about, and no field whose values have any. */
-function refuseLimits(asked: Asked | undefined, { types }: Model): void {
-  const type = asked && types.get(asked.type);
-  const field = type && asked.field !== undefined ? fieldNamed(type, asked.field) : undefined;
+function refuseLimits(target: ProfileTarget | undefined, { types }: Model): void {
+  const type = target && types.get(target.type);
+  const field = type && target.field !== undefined ? fieldNamed(type, target.field) : undefined;
   if (field && measureOf(field)?.isLength) return;
   const [text] = [...(type ? [type] : types.values())].flatMap(({ name, fields }) =>
-    [...fields.values()].flatMap((one) => (measureOf(one)?.isLength ? `${name}.${one.name}` : [])),
+    [...fields.values()].flatMap((field) => (measureOf(field)?.isLength ? `${name}.${field.name}` : [])),
   );
   throw new Trouble('unusable-call', '--at asks how long the texts of one field are', {
     mend: text === undefined ? 'Name a field of texts.' : `Name a field of texts, such as ${text}.`,
   });
 }
 
-interface Asked {
+interface ProfileTarget {
   readonly type: string;
   readonly field: string | undefined;
 }
 
 /** @throws {Trouble} where an address names no type and no field. */
-function askedFor(text: string, { types, definition }: Model): Asked {
+function askedFor(text: string, { types, definition }: Model): ProfileTarget {
   const address = parseAddress(text);
   const type = address && 'type' in address ? types.get(address.type) : undefined;
   if (!address || !type || !['type', 'field', 'inner'].includes(address.what)) {

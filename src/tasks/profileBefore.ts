@@ -19,42 +19,53 @@ import { readRenameOptions } from './renameOptions.ts';
  * How fields are used, and how they were: at a commit (`commit:HEAD~1`), when a revision was recorded (by its number, or
  * `sealed`), or in another workspace (its folder).
  */
-export async function profileBefore(call: Call, asked: ProfileCall, said: string): Promise<ProfileResult> {
+export async function profileBefore(call: Call, request: ProfileCall, revisionName: string): Promise<ProfileResult> {
   const workspace = await reading(call);
   const { model, root } = workspace;
-  const then = await atTime(workspace, said, async (folder) => {
+  const then = await atTime(workspace, revisionName, async (folder) => {
     const { model: older, languages } = openSoundWorkspace(folder);
     const names = namesBefore(root, older.definition, model.definition);
     // A language that came since is read in what stood in for it.
-    const language = asked.language !== undefined && languages.includes(asked.language) ? asked.language : undefined;
-    const address = asked.address === undefined ? undefined : names(asked.address);
+    const language =
+      request.language !== undefined && languages.includes(request.language) ? request.language : undefined;
+    const address = request.address === undefined ? undefined : names(request.address);
     const isThere = address === undefined || hasAddress(older.definition, address);
-    const told = isThere ? await profile({ ...call, workspace: folder }, { ...asked, address, language }) : undefined;
-    return { names, types: told?.types ?? [] };
+    const olderProfile = isThere
+      ? await profile({ ...call, workspace: folder }, { ...request, address, language })
+      : undefined;
+    return { names, types: olderProfile?.types ?? [] };
   });
   // What every entry has of itself is called as the workspace at hand says.
-  const now = await profile(call, asked);
+  const current = await profile(call, request);
   const { names } = then;
   return {
-    ...now,
-    types: now.types.map((type) => ({
+    ...current,
+    types: current.types.map((type) => ({
       ...compact({ ...type, was: otherThan(type.type, names(type.type)) }),
       fields: type.fields.map((field) => compact({ ...field, was: otherThan(field.address, names(field.address)) })),
     })),
-    before: { said, name: nameOf(said), types: then.types },
+    before: { said: revisionName, name: nameOf(revisionName), types: then.types },
   };
 }
 
-const otherThan = (now: string, then: string): string | undefined => (now === then ? undefined : then);
+const otherThan = (current: string, then: string): string | undefined => (current === then ? undefined : then);
 
 /** Does something in the folder of a workspace as it was. @throws {Trouble} where that is not known. */
-async function atTime<T>({ root, records }: Workspace, said: string, work: (folder: string) => Promise<T>): Promise<T> {
-  if (/[./\\]/u.test(said) && fs.existsSync(path.join(said, workspaceFile))) return work(path.resolve(said));
-  if (said.startsWith('commit:')) return atCommit(root, said.slice('commit:'.length), work);
+async function atTime<T>(
+  { root, records }: Workspace,
+  revisionName: string,
+  work: (folder: string) => Promise<T>,
+): Promise<T> {
+  if (/[./\\]/u.test(revisionName) && fs.existsSync(path.join(revisionName, workspaceFile)))
+    return work(path.resolve(revisionName));
+  if (revisionName.startsWith('commit:')) return atCommit(root, revisionName.slice('commit:'.length), work);
   const { revisions } = records;
-  const revision = said === 'sealed' ? revisions.at(-1) : revisions.find((one) => String(one.revision) === said);
+  const revision =
+    revisionName === 'sealed'
+      ? revisions.at(-1)
+      : revisions.find((revision) => String(revision.revision) === revisionName);
   if (!revision)
-    throw new Trouble('no-revision', `there is no revision ${said}`, {
+    throw new Trouble('no-revision', `there is no revision ${revisionName}`, {
       mend: 'Name a recorded revision, a commit (--before commit:HEAD~1), or the folder of another workspace (--before ./other).',
     });
   const commit = commitAdding(root, fileOfRevision(revision.revision));
@@ -64,20 +75,22 @@ async function atTime<T>({ root, records }: Workspace, said: string, work: (fold
   });
 }
 
-const nameOf = (said: string): string => (/^\d+$/u.test(said) ? `revision ${said}` : said);
+const nameOf = (text: string): string => (/^\d+$/u.test(text) ? `revision ${text}` : text);
 
 /** What addresses of a model were called in an older one. */
 function namesBefore(root: string, older: ModelDoc, newer: ModelDoc): (address: string) => string {
   const stated = readRenameOptions(knownRenames(root, [older, newer]));
   const renames = compare(older, newer, stated).renames.map(({ rename }) => rename);
-  const types = new Map(renames.flatMap((one) => (one.what === 'type' ? [[one.to, one.from] as const] : [])));
-  const fields = renames.filter((one): one is Extract<Rename, { what: 'field' }> => one.what === 'field');
+  const types = new Map(
+    renames.flatMap((rename) => (rename.what === 'type' ? [[rename.to, rename.from] as const] : [])),
+  );
+  const fields = renames.filter((rename): rename is Extract<Rename, { what: 'field' }> => rename.what === 'field');
   return (address) => {
     const [name = '', ...rest] = address.split('.');
     const type = types.get(name) ?? name;
     const field = fields.reduce(
-      (name, one) =>
-        one.type === type && `${name}.`.startsWith(`${one.to}.`) ? one.from + name.slice(one.to.length) : name,
+      (name, field) =>
+        field.type === type && `${name}.`.startsWith(`${field.to}.`) ? field.from + name.slice(field.to.length) : name,
       rest.join('.'),
     );
     return rest.length === 0 ? type : `${type}.${field}`;

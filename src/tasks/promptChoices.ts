@@ -15,9 +15,9 @@ export async function offered(
 ): Promise<readonly Offered[]> {
   const { model } = await reading(call);
   const { types, taxonomies, shared = {} } = model.definition;
-  const all = { type: types, kit: shared.kits ?? {}, taxonomy: taxonomies };
+  const definitions = { type: types, kit: shared.kits ?? {}, taxonomy: taxonomies };
   return parts.flatMap((part) =>
-    Object.entries(all[part]).map(([value, { about }]) =>
+    Object.entries(definitions[part]).map(([value, { about }]) =>
       compact({ value, about: wordsIn(about, model.readingOrder) }),
     ),
   );

@@ -13,8 +13,8 @@ export function reachedModel(modelHash: string, { root, records }: Workspace): N
   const migrations = migrationsIn(root);
   const recorded = records.revisions.map(asNamed);
   const reach = (hash: string, above: ReadonlySet<string>): NamedModel | undefined => {
-    const known = recorded.find((model) => model.hash === hash);
-    if (known || above.has(hash)) return known;
+    const namedModel = recorded.find((model) => model.hash === hash);
+    if (namedModel || above.has(hash)) return namedModel;
     for (const { file, migration } of migrations) {
       if (migration.to !== hash) continue;
       const start = reach(migration.from, new Set([...above, hash]));

@@ -9,11 +9,11 @@ import { type StatedRenames, withMove, withRename } from '../core/diff/statedRen
 import { editsOfMove, editsOfRename } from '../core/model/inFiles.ts';
 import { type Move, moveInModel, outsideOnly } from '../core/model/move.ts';
 import { formOf } from '../core/model/nestedFields.ts';
-import { compact, isList, isObject, own } from '../core/plain/json.ts';
+import { compact, isList, isObject, ownValue } from '../core/plain/json.ts';
 import { shellWord } from '../core/plain/shellWord.ts';
 import type { Edit } from '../core/source/editOperation.ts';
 import { readYaml } from '../core/source/yaml.ts';
-import type { Wanted } from '../journal/change.ts';
+import type { WantedChange } from '../journal/change.ts';
 import { openStore } from '../stores/open.ts';
 import { termsFileOf } from '../workspace/contentTerms.ts';
 import { editedText } from '../workspace/edited.ts';
@@ -55,21 +55,21 @@ export type RenameResult = z.output<typeof RenameResult>;
 export async function rename(call: Call, address: string, name: string): Promise<RenameResult> {
   return writing(call, async (workspace) => {
     const { definition } = workspace.model;
-    const wanted = readRename(`${address}=${name}`, `“${address} ${name}”`);
-    refuseUnfitRename(wanted, workspace);
-    const all = renamesEverywhere(wanted, definition);
-    const edits = editsOfRename(definition, all, workspace.written());
-    const files = renamedFiles(workspace, withSettings(edits, workspace, all), wanted);
-    const to = `${addressOfRename(wanted).slice(0, -lastOf(wanted).length)}${wanted.to}${wanted.what === 'taxonomy' ? ':' : ''}`;
+    const rename = readRename(`${address}=${name}`, `“${address} ${name}”`);
+    refuseUnfitRename(rename, workspace);
+    const renames = renamesEverywhere(rename, definition);
+    const edits = editsOfRename(definition, renames, workspace.written());
+    const files = renamedFiles(workspace, withSettings(edits, workspace, renames), rename);
+    const to = `${addressOfRename(rename).slice(0, -lastOf(rename).length)}${rename.to}${rename.what === 'taxonomy' ? ':' : ''}`;
     return write(call, workspace, {
       name: `rename ${shellWord(address)} ${shellWord(name)}`,
-      said: { renames: [wanted], moves: [], apart: new Set() },
+      stated: { renames: [rename], moves: [], apart: new Set() },
       files,
-      from: addressOfRename(wanted),
+      from: addressOfRename(rename),
       to,
-      arrives: all.slice(1).map(addressOfRename),
+      arrives: renames.slice(1).map(addressOfRename),
       left: [],
-      state: (stated) => withRename(stated, wanted),
+      state: (stated) => withRename(stated, rename),
     });
   });
 }
@@ -78,32 +78,32 @@ export async function rename(call: Call, address: string, name: string): Promise
 export async function move(call: Call, address: string, to: string): Promise<RenameResult> {
   return writing(call, async (workspace) => {
     const { definition } = workspace.model;
-    const wanted = readMove(`${address}=${to}`, `“${address} ${to}”`);
-    refuseUnfitMove(wanted, workspace);
-    const after = moveInModel(definition, wanted);
-    const edits = editsOfMove(definition, after, wanted, workspace.written());
+    const move = readMove(`${address}=${to}`, `“${address} ${to}”`);
+    refuseUnfitMove(move, workspace);
+    const after = moveInModel(definition, move);
+    const edits = editsOfMove(definition, after, move, workspace.written());
     return write(call, workspace, {
       name: `move ${shellWord(address)} ${shellWord(to)}`,
-      said: { renames: [], moves: [wanted], apart: new Set() },
+      stated: { renames: [], moves: [move], apart: new Set() },
       files: renamedFiles(workspace, edits),
       from: address,
       to,
       arrives: [],
-      left: leftBehind(definition, wanted),
-      state: (stated) => withMove(stated, wanted),
+      left: leftBehind(definition, move),
+      state: (stated) => withMove(stated, move),
     });
   });
 }
 
 /** The options of a field that it loses inside an object. */
 function leftBehind({ types }: ModelDoc, { type, from, to }: Move): readonly string[] {
-  const definition = formOf(own(types, type)?.fields ?? {}, from);
+  const definition = formOf(ownValue(types, type)?.fields ?? {}, from);
   return to.includes('.') && definition ? outsideOnly.filter((option) => Object.hasOwn(definition, option)) : [];
 }
 
-interface Writing {
-  readonly said: StatedRenames;
-  readonly files: readonly (Wanted & { readonly was?: string })[];
+interface RenameWriting {
+  readonly stated: StatedRenames;
+  readonly files: readonly (WantedChange & { readonly was?: string })[];
   readonly from: string;
   readonly to: string;
   /** The call that does it, without the program's name. */
@@ -122,51 +122,51 @@ interface Stated {
 async function write(
   call: Call,
   workspace: Workspace,
-  { said, files, from, to, name, arrives, left, state }: Writing,
+  { stated: statedRenames, files, from, to, name, arrives, left: remaining, state }: RenameWriting,
 ): Promise<RenameResult> {
   const { root, model } = workspace;
-  const wanted = files.flatMap(({ file, was, text, from: read }): readonly Wanted[] =>
-    was === undefined
+  const changes = files.flatMap(({ file, was: formerName, text, from: read }): readonly WantedChange[] =>
+    formerName === undefined
       ? [compact({ file, text, from: read })]
-      : [compact({ file, text, from: null }), compact({ file: was, from: read })],
+      : [compact({ file, text, from: null }), compact({ file: formerName, from: read })],
   );
-  const after = modelWritten(root, wanted);
-  const { differences, misstated, misplaced } = compare(model.definition, after.model.definition, said);
-  const others = differences.filter(({ name }) => !['renamed', 'moved', 'shared-changed'].includes(name));
-  if (misstated.length + misplaced.length + others.length > 0)
+  const after = modelWritten(root, changes);
+  const { differences, misstated, misplaced } = compare(model.definition, after.model.definition, statedRenames);
+  const otherDifferences = differences.filter(({ name }) => !['renamed', 'moved', 'shared-changed'].includes(name));
+  if (misstated.length + misplaced.length + otherDifferences.length > 0)
     throw refuse(
       'cannot-edit',
       `the files of the model are written in a way in which \`${from}\` cannot be changed by itself`,
       {
-        mend: `Nothing was written. Change the files by hand, and say when you draft: lumbrik migration draft ${said.renames.map((one) => `--renamed ${shellWord(sayRename(one))}`).join(' ')}${said.moves?.map((one) => `--moved ${shellWord(sayMove(one))}`).join(' ')}`,
-        also: others.slice(0, 5).map((difference) => sayDifference(difference, 'to')),
+        mend: `Nothing was written. Change the files by hand, and say when you draft: lumbrik migration draft ${statedRenames.renames.map((rename) => `--renamed ${shellWord(sayRename(rename))}`).join(' ')}${statedRenames.moves?.map((move) => `--moved ${shellWord(sayMove(move))}`).join(' ')}`,
+        also: otherDifferences.slice(0, 5).map((difference) => sayDifference(difference, 'to')),
       },
     );
 
-  const told: Omit<RenameResult, 'entries' | 'unreadable' | 'stated'> = {
+  const result: Omit<RenameResult, 'entries' | 'unreadable' | 'stated'> = {
     lumbrik: resultVersion,
     command: 'rename',
     from,
     to,
-    files: files.map(({ file, was }) => compact({ file, was })),
+    files: files.map(({ file, was: formerName }) => compact({ file, was: formerName })),
     arrives: [...arrives],
-    left: [...left],
+    left: [...remaining],
   };
   if (isUnrecorded(workspace) && openStore(workspace).can.restoreBytes) {
-    const all = [...wanted, ...keptSchemaChanges(after)];
-    const carried = await carryEntries(call, { before: workspace, after, files: all, said, name });
-    return { ...told, ...carried, stated: [] };
+    const list = [...changes, ...keptSchemaChanges(after)];
+    const carried = await carryEntries(call, { before: workspace, after, files: list, stated: statedRenames, name });
+    return { ...result, ...carried, stated: [] };
   }
 
   const before = await obeyedModel(workspace).then(
     ({ definition }) => definition,
     () => model.definition,
   );
-  const known = readRenameOptions(withStated({}, readStated(root), [before, model.definition]));
-  const stated = state({ renames: known.renames, moves: known.moves ?? [] });
+  const renames = readRenameOptions(withStated({}, readStated(root), [before, model.definition]));
+  const stated = state({ renames: renames.renames, moves: renames.moves ?? [] });
   const texts = { renamed: stated.renames.map(sayRename), moved: stated.moves.map(sayMove) };
-  writeModelRead(root, [...wanted, statedChange(texts)], after);
-  return { ...told, stated: [...texts.renamed, ...texts.moved] };
+  writeModelRead(root, [...changes, statedChange(texts)], after);
+  return { ...result, stated: [...texts.renamed, ...texts.moved] };
 }
 
 /**
@@ -176,22 +176,24 @@ async function write(
 function withSettings(
   edits: ReadonlyMap<string, readonly Edit[]>,
   { root, content, model }: Workspace,
-  all: readonly Rename[],
+  renames: readonly Rename[],
 ): ReadonlyMap<string, readonly Edit[]> {
   const read = readYaml(readTextOrRefuse(path.join(root, workspaceFile), workspaceFile));
   const stores = 'value' in read && isObject(read.value.data) ? read.value.data.content : undefined;
   const edited = (isList(stores) ? stores : []).flatMap((store, index): readonly Edit[] => {
     const type = isObject(store) ? store.type : undefined;
-    const [named] = all.filter((one) => one.what === 'type' && type === one.from);
+    const [named] = renames.filter((rename) => rename.what === 'type' && type === rename.from);
     // A key is that of all types whose entries the store may keep: it is called otherwise once all of them call it so.
-    const [field] = all.filter(
-      (one) => one.what === 'field' && own(content[index]?.fields ?? {}, one.from) !== undefined,
+    const [field] = renames.filter(
+      (rename) => rename.what === 'field' && ownValue(content[index]?.fields ?? {}, rename.from) !== undefined,
     );
     const concerned =
       type === undefined
         ? [...model.types.values()].filter(({ fields }) => field && fields.has(field.from)).map(({ name }) => name)
         : [type];
-    const isForAll = concerned.every((name) => all.some((one) => one.what === 'field' && one.type === name));
+    const isForAll = concerned.every((name) =>
+      renames.some((rename) => rename.what === 'field' && rename.type === name),
+    );
     return [
       ...(named ? [{ do: 'set' as const, path: ['content', index, 'type'], value: named.to }] : []),
       ...(field && isForAll
@@ -207,8 +209,8 @@ function renamedFiles(
   { root, model }: Workspace,
   edits: ReadonlyMap<string, readonly Edit[]>,
   rename?: Rename,
-): readonly (Wanted & { readonly was?: string })[] {
-  const edited = (file: string, some: readonly Edit[]): Wanted => {
+): readonly (WantedChange & { readonly was?: string })[] {
+  const edited = (file: string, some: readonly Edit[]): WantedChange => {
     const before = readTextOrRefuse(path.join(root, file), file);
     return { file, text: editedText(file, before, some), from: hashBytes(before) };
   };
@@ -217,16 +219,16 @@ function renamedFiles(
   const terms = termsFileOf(rename.from);
   const isOpen =
     rename.what === 'taxonomy' && model.taxonomies.get(rename.from)?.isOpen && statOf(path.join(root, terms));
-  const all = isOpen ? [...files, edited(terms, [{ do: 'set', path: ['taxonomy'], value: rename.to }])] : files;
-  return all.map((one) => {
-    const [, folder = '', ending = ''] = new RegExp(`^(.*/)${rename.from}(\\.[^/]+)$`, 'u').exec(one.file) ?? [];
-    if (ending === '') return one;
+  const changes = isOpen ? [...files, edited(terms, [{ do: 'set', path: ['taxonomy'], value: rename.to }])] : files;
+  return changes.map((change) => {
+    const [, folder = '', ending = ''] = new RegExp(`^(.*/)${rename.from}(\\.[^/]+)$`, 'u').exec(change.file) ?? [];
+    if (ending === '') return change;
     const file = `${folder}${rename.to}${ending}`;
     if (statOf(path.join(root, file)))
-      throw refuse('file-exists', `${file} is there already, and ${one.file} would be called so`, {
+      throw refuse('file-exists', `${file} is there already, and ${change.file} would be called so`, {
         mend: 'Give one of the two another name; nothing was written.',
         where: { file },
       });
-    return { ...one, file, was: one.file };
+    return { ...change, file, was: change.file };
   });
 }

@@ -23,39 +23,39 @@ export function readRenameOptions({ renamed = [], moved = [], notRenamed = [] }:
 }
 
 /** The new name alone, where its whole address was written. */
-function lastName(what: Address['what'], from: string, to: string): string {
-  if (what !== 'term' && what !== 'choice') return to.split(/[./:]/u).at(-1) ?? to;
+function lastName(category: Address['what'], from: string, to: string): string {
+  if (category !== 'term' && category !== 'choice') return to.split(/[./:]/u).at(-1) ?? to;
   const before = from.slice(0, from.indexOf(':') + 1);
   const name = to.startsWith(before) ? to.slice(before.length) : to;
   return name.slice(name.lastIndexOf('/') + 1);
 }
 
-/** Reads a field's old address and its new one, `tour.street=tour.at.street`. @param said what was typed. @throws {Trouble} */
-export function readMove(text: string, said = `--moved ${text}`): Move {
-  const [from, to] = text.split('=').map((one) => parseAddress(one));
-  const isField = (one: Address | undefined): one is Extract<Address, { what: 'field' | 'inner' }> =>
-    one?.what === 'field' || one?.what === 'inner';
+/** Reads a field's old address and its new one, `tour.street=tour.at.street`. @param option what was typed. @throws {Trouble} */
+export function readMove(text: string, option = `--moved ${text}`): Move {
+  const [from, to] = text.split('=').map((part) => parseAddress(part));
+  const isField = (address: Address | undefined): address is Extract<Address, { what: 'field' | 'inner' }> =>
+    address?.what === 'field' || address?.what === 'inner';
   if (isField(from) && isField(to) && from.type !== to.type)
     throw new Trouble('malformed-move', `a field is moved within its type: ${to.type} is another`, {
       mend: `Where a reference leads from one to the other, move its definition by hand, under the same name: lumbrik migration draft sees that its values go along. By hand in a migration: \`move\` with \`along\` (lumbrik explain move).`,
     });
   if (!isField(from) || !isField(to))
-    throw new Trouble('malformed-move', `${said} names no field and its new place in the same type`, {
-      mend: `Write ${said.startsWith('--') ? '--moved tour.street=tour.at.street' : 'lumbrik move tour.street tour.at.street'}`,
+    throw new Trouble('malformed-move', `${option} names no field and its new place in the same type`, {
+      mend: `Write ${option.startsWith('--') ? '--moved tour.street=tour.at.street' : 'lumbrik move tour.street tour.at.street'}`,
     });
   return { type: from.type, from: nameOfField(from), to: nameOfField(to) };
 }
 
-/** Reads an old address and a new name, `lighthouse.height=focalHeight`. @param said what was typed. @throws {Trouble} */
-export function readRename(text: string, said = `--renamed ${text}`): Rename {
+/** Reads an old address and a new name, `lighthouse.height=focalHeight`. @param option what was typed. @throws {Trouble} */
+export function readRename(text: string, option = `--renamed ${text}`): Rename {
   const [from = '', to = '', ...more] = text.split('=');
   const address = parseAddress(from);
-  if (!address || address.what === 'entry' || to === '' || more.length > 0) throw badAddress(said);
+  if (!address || address.what === 'entry' || to === '' || more.length > 0) throw badAddress(option);
   const name = lastName(address.what, from, to);
   const unfit = unfitName(address.what === 'inner' ? 'field' : address.what, name);
   if (unfit)
     throw new Trouble('malformed-rename', `\`${to}\` cannot be a name: ${unfit.rule}`, {
-      mend: wayToSay(said),
+      mend: wayToSay(option),
     });
   switch (address.what) {
     case 'type':
@@ -73,12 +73,12 @@ export function readRename(text: string, said = `--renamed ${text}`): Rename {
   }
 }
 
-const wayToSay = (said: string): string =>
-  said.startsWith('--renamed')
+const wayToSay = (option: string): string =>
+  option.startsWith('--renamed')
     ? 'Write --renamed lighthouse.height=focalHeight.'
     : 'Write lumbrik rename lighthouse.height focalHeight.';
 
-const badAddress = (said: string): Trouble =>
-  new Trouble('malformed-rename', `${said} names nothing that can be renamed`, {
-    mend: `${said.startsWith('--not-renamed') ? '' : `${wayToSay(said)} `}${addressForms}`,
+const badAddress = (option: string): Trouble =>
+  new Trouble('malformed-rename', `${option} names nothing that can be renamed`, {
+    mend: `${option.startsWith('--not-renamed') ? '' : `${wayToSay(option)} `}${addressForms}`,
   });

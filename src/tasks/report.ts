@@ -121,7 +121,7 @@ async function changeTold(workspace: Workspace, { from, to }: ReportCall, call: 
     return {};
   const change = await diff(call, from, to);
   const migration = readMigrations(root).find(
-    ({ migration: one }) => one.from === change.from.hash && one.to === change.to.hash,
+    ({ migration }) => migration.from === change.from.hash && migration.to === change.to.hash,
   );
   if (!migration || records.contentRevision !== migration.migration.from) return { change };
   return { change, ...(await rehearsalOf(migration, call)) };

@@ -6,7 +6,7 @@ import { type FileKind, fileSchemas } from '../core/export/fileSchemas.ts';
 import { isObject } from '../core/plain/json.ts';
 import { unixLines } from '../core/plain/lineEnds.ts';
 import { readYaml } from '../core/source/yaml.ts';
-import { changeFiles, type Wanted } from '../journal/change.ts';
+import { changeFiles, type WantedChange } from '../journal/change.ts';
 import { listFiles, readText } from '../workspace/files.ts';
 import { type Workspace, workspaceFile } from '../workspace/open.ts';
 import type { Call } from './call.ts';
@@ -38,15 +38,15 @@ const schemaFolder = 'schemas';
 export async function schemas(call: Call, { check, name }: SchemasCall): Promise<SchemasResult> {
   return writing(call, (workspace) => {
     const { root } = workspace;
-    const { stale, gone } = differing(workspace);
+    const { stale, gone: removed } = differing(workspace);
     const named = name && !check ? namingSchemas(root) : [];
     if (!check) changeFiles(root, [...schemaChanges(workspace), ...named]);
     return {
       lumbrik: resultVersion,
       command: 'schemas',
-      current: stale.size === 0 && gone.length === 0,
+      current: stale.size === 0 && removed.length === 0,
       written: [...stale.keys()],
-      removed: [...gone],
+      removed: [...removed],
       named: named.map(({ file }) => file),
     };
   });
@@ -56,13 +56,13 @@ export async function schemas(call: Call, { check, name }: SchemasCall): Promise
 type Described = Pick<Workspace, 'root' | 'model' | 'content'>;
 
 /** What brings the schemas on the disk up to date. */
-export function schemaChanges(workspace: Described): readonly Wanted[] {
-  const { stale, gone } = differing(workspace);
-  return [...[...stale].map(([file, text]) => ({ file, text })), ...gone.map((file) => ({ file }))];
+export function schemaChanges(workspace: Described): readonly WantedChange[] {
+  const { stale, gone: removed } = differing(workspace);
+  return [...[...stale].map(([file, text]) => ({ file, text })), ...removed.map((file) => ({ file }))];
 }
 
 /** The same only where the workspace keeps its schemas. */
-export const keptSchemaChanges = (workspace: Described): readonly Wanted[] =>
+export const keptSchemaChanges = (workspace: Described): readonly WantedChange[] =>
   fs.existsSync(path.join(workspace.root, schemaFolder)) ? schemaChanges(workspace) : [];
 
 /** Schemas that are not on the disk as they should be, and those there that no type has any more. */
@@ -71,7 +71,7 @@ function differing({ root, model, content }: Described): {
   readonly gone: readonly string[];
 } {
   const stores = content.filter((store) => 'folder' in store);
-  const wanted = new Map<string, string>([
+  const schemas = new Map<string, string>([
     ...Object.entries(fileSchemas()).map(([kind, schema]) => [`${schemaFolder}/${kind}.json`, textOf(schema)] as const),
     ...[...model.types.values()].map(
       (type) =>
@@ -81,9 +81,9 @@ function differing({ root, model, content }: Described): {
         ] as const,
     ),
   ]);
-  const stale = new Map([...wanted].filter(([file, text]) => unixLines(readOr(path.join(root, file)) ?? '') !== text));
-  const there = listFiles(root, schemaFolder, ['.json']).map((file) => `${schemaFolder}/${file}`);
-  return { stale, gone: there.filter((file) => file.startsWith(`${schemaFolder}/entries/`) && !wanted.has(file)) };
+  const stale = new Map([...schemas].filter(([file, text]) => unixLines(readOr(path.join(root, file)) ?? '') !== text));
+  const existing = listFiles(root, schemaFolder, ['.json']).map((file) => `${schemaFolder}/${file}`);
+  return { stale, gone: existing.filter((file) => file.startsWith(`${schemaFolder}/entries/`) && !schemas.has(file)) };
 }
 
 const textOf = (schema: object): string => `${JSON.stringify(schema, undefined, 2)}\n`;
@@ -122,8 +122,8 @@ function kindOf(file: string, data: object): FileKind | undefined {
 /** The text with the key before its first one; comments above that one stay above. */
 function withSchema(text: string, first: string, schema: string): string | undefined {
   const lines = text.split('\n');
-  const at = lines.findIndex((line) => line.startsWith(`${first}:`));
-  if (at < 0) return undefined;
-  const end = lines[at]?.endsWith('\r') ? '\r' : '';
-  return [...lines.slice(0, at), `$schema: ${schema}${end}`, ...lines.slice(at)].join('\n');
+  const index = lines.findIndex((line) => line.startsWith(`${first}:`));
+  if (index < 0) return undefined;
+  const end = lines[index]?.endsWith('\r') ? '\r' : '';
+  return [...lines.slice(0, index), `$schema: ${schema}${end}`, ...lines.slice(index)].join('\n');
 }

@@ -7,7 +7,7 @@ import type { StatedRenames } from '../core/diff/statedRenames.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import { makeRevision } from '../core/revision/chain.ts';
 import { firstVersion, nextVersion } from '../core/revision/version.ts';
-import { changeFiles, type Wanted } from '../journal/change.ts';
+import { changeFiles, type WantedChange } from '../journal/change.ts';
 import { timestamp } from '../workspace/clock.ts';
 import { contentRevisionFile, contentRevisionText } from '../workspace/contentRevision.ts';
 import type { Workspace } from '../workspace/open.ts';
@@ -101,11 +101,12 @@ function statedBetween(
  * The file that says which model the entries obey, where sealing changes it: the first revision, or a new one where they
  * obeyed an older one and nothing has to be migrated. What is not known stays so, and is asked for where it is needed.
  */
-async function carriedRevision(workspace: Workspace): Promise<Wanted | undefined> {
+async function carriedRevision(workspace: Workspace): Promise<WantedChange | undefined> {
   const { revisions, contentRevision } = workspace.records;
   const model = workspace.model.definition;
-  const known = revisions.length === 0 ? undefined : (await obeyedModelIfKnown(workspace))?.definition;
-  if (revisions.length > 0 && !known) return undefined;
-  const obeyed = known === undefined || isCompatible(known, model) ? hashModel(model) : hashModel(known);
+  const obeyedModel = revisions.length === 0 ? undefined : (await obeyedModelIfKnown(workspace))?.definition;
+  if (revisions.length > 0 && !obeyedModel) return undefined;
+  const obeyed =
+    obeyedModel === undefined || isCompatible(obeyedModel, model) ? hashModel(model) : hashModel(obeyedModel);
   return obeyed === contentRevision ? undefined : { file: contentRevisionFile, text: contentRevisionText(obeyed) };
 }

@@ -9,7 +9,7 @@ import type { Move } from '../core/model/move.ts';
 import { compact } from '../core/plain/json.ts';
 import { writeComment, writeYaml } from '../core/source/write.ts';
 import { readYaml } from '../core/source/yaml.ts';
-import type { Wanted } from '../journal/change.ts';
+import type { WantedChange } from '../journal/change.ts';
 import { readTextOrRefuse } from '../workspace/files.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { type Renames, readRenameOptions } from './renameOptions.ts';
@@ -37,7 +37,7 @@ export function readStated(root: string): Settled {
 }
 
 /** The file that states renames and moves; gone where there are none. */
-export const statedChange = ({ renamed, moved }: Settled): Wanted =>
+export const statedChange = ({ renamed, moved }: Settled): WantedChange =>
   compact({
     file: statedFile,
     text: renamed.length + moved.length === 0 ? undefined : textOf({ renamed, moved }),
@@ -63,22 +63,22 @@ function addressText(rename: Rename): string {
 
 /** What was stated and can be between two models, beside what a person says of the same things. */
 export function withStated(
-  said: Renames,
+  stated: Renames,
   { renamed, moved }: Settled,
   [before, after]: readonly [ModelDoc, ModelDoc],
 ): Renames {
-  const isOpen = (one: string): boolean => {
-    const [address = ''] = one.split('=');
+  const isOpen = (text: string): boolean => {
+    const [address = ''] = text.split('=');
     return (
-      !said.notRenamed?.includes(address) &&
-      ![...(said.renamed ?? []), ...(said.moved ?? [])].some((other) => other.split('=')[0] === address)
+      !stated.notRenamed?.includes(address) &&
+      ![...(stated.renamed ?? []), ...(stated.moved ?? [])].some((other) => other.split('=')[0] === address)
     );
   };
-  const kept = possible({ renamed: renamed.filter(isOpen), moved: moved.filter(isOpen) }, [before, after]);
+  const applicable = possible({ renamed: renamed.filter(isOpen), moved: moved.filter(isOpen) }, [before, after]);
   return {
-    ...said,
-    renamed: [...kept.renamed, ...(said.renamed ?? [])],
-    moved: [...kept.moved, ...(said.moved ?? [])],
+    ...stated,
+    renamed: [...applicable.renamed, ...(stated.renamed ?? [])],
+    moved: [...applicable.moved, ...(stated.moved ?? [])],
   };
 }
 
@@ -91,11 +91,11 @@ function possible({ renamed, moved }: Settled, [before, after]: readonly [ModelD
   // What one says may hang on another, so the first that cannot be is left out and the rest asked again.
   const [wrong] = misstated;
   const [misplacedFirst] = misplaced;
-  const at = wrong ? renamed.findIndex((_, index) => sameName(renames[index], wrong.rename)) : -1;
-  const movedAt = misplacedFirst ? moves.findIndex((one) => sayMove(one) === sayMove(misplacedFirst)) : -1;
+  const position = wrong ? renamed.findIndex((_, index) => sameName(renames[index], wrong.rename)) : -1;
+  const movedAt = misplacedFirst ? moves.findIndex((move) => sayMove(move) === sayMove(misplacedFirst)) : -1;
   return possible(
     wrong
-      ? { renamed: renamed.toSpliced(Math.max(0, at), 1), moved }
+      ? { renamed: renamed.toSpliced(Math.max(0, position), 1), moved }
       : { renamed, moved: moved.toSpliced(Math.max(0, movedAt), 1) },
     [before, after],
   );

@@ -14,15 +14,15 @@ export async function takenValues(workspace: Workspace, type: Type): Promise<Rea
       .filter(isUnique)
       .map(({ name }) => [name, model.context.acceptedAs(uniqueAmong(model, type.name, name))] as const),
   );
-  const taken = new Set<string>();
-  if (scopes.size === 0) return taken;
+  const usedValues = new Set<string>();
+  if (scopes.size === 0) return usedValues;
   const pass = await factsPass(model, ({ entry, unique }) => {
-    const { type: one } = entryAddressOf(entry);
+    const { type: entryType } = entryAddressOf(entry);
     for (const { field, value } of unique) {
       const [name = ''] = field.split('/');
-      if (scopes.get(name)?.includes(one)) taken.add(`${name} ${String(value)}`);
+      if (scopes.get(name)?.includes(entryType)) usedValues.add(`${name} ${String(value)}`);
     }
   });
   await walk(openStore(workspace), [pass]);
-  return taken;
+  return usedValues;
 }

@@ -34,10 +34,10 @@ export interface TermsCall {
 }
 
 /** Everything about the terms of taxonomies: counts, entries under a term, look-alikes, adding many at once. */
-export async function terms(call: Call, asked: TermsCall): Promise<TermsResult> {
-  const { address: text, alike, add, language, from } = asked;
+export async function terms(call: Call, request: TermsCall): Promise<TermsResult> {
+  const { address: text, alike, add, language, from } = request;
   if (from !== undefined)
-    return makeTaxonomy(call, { ...asked, name: newName(text), from, byLabel: asked.byLabel === true });
+    return makeTaxonomy(call, { ...request, name: newName(text), from, byLabel: request.byLabel === true });
   const workspace = await reading(call);
   const store = openStore(workspace);
   const model = readIn(workspace, language);
@@ -75,23 +75,23 @@ function taxonomyIn(address: Address | undefined): string | undefined {
 
 async function entriesUnder(model: Model, store: EntryStore, name: string, termName: string): Promise<TermsResult> {
   const taxonomy = taxonomyNamed(model, name);
-  const found: Extract<TermsResult, { what: 'entries' }>['entries'] = [];
+  const entries: Extract<TermsResult, { what: 'entries' }>['entries'] = [];
   const term = taxonomy.terms.get(termName);
-  const within = new Set((term ? flat(term) : [{ name: termName }]).map((one) => `${name}:${one.name}`));
+  const within = new Set((term ? flat(term) : [{ name: termName }]).map((inside) => `${name}:${inside.name}`));
   const usage = await countTerms(model, store, (facts, entry) => {
-    const used = [...new Set(facts.terms)].filter((one) => within.has(one));
+    const used = [...new Set(facts.terms)].filter((address) => within.has(address));
     if (used.length === 0) return;
     const title = titleRead(entry, model.types.get(entry.type), model);
-    found.push(
+    entries.push(
       compact({
         entry: keyOf(entry),
         title,
         status: facts.status,
-        terms: used.map((one) => one.slice(name.length + 1)),
+        terms: used.map((address) => address.slice(name.length + 1)),
       }),
     );
   });
-  const unlisted = usage.unlisted(taxonomy).find((one) => one.name === termName);
+  const unlisted = usage.unlisted(taxonomy).find((term) => term.name === termName);
   if (!term && !unlisted)
     throw new Trouble('not-found', `there is no term \`${termName}\` in ${name}`, {
       mend: didYouMean(termName, taxonomy.terms.keys()) ?? `See all of them: lumbrik terms ${name}`,
@@ -102,19 +102,19 @@ async function entriesUnder(model: Model, store: EntryStore, name: string, termN
     what: 'entries',
     term: `${name}:${termName}`,
     label: (term ?? unlisted)?.label ?? '',
-    entries: found,
+    entries,
   };
 }
 
 async function lookAlikes(model: Model, store: EntryStore, name: string): Promise<TermsResult> {
   const taxonomy = taxonomyNamed(model, name);
   const usage = await countTerms(model, store);
-  const all = [
+  const terms = [
     ...[...taxonomy.terms.values()].filter(({ isRetired }) => !isRetired).map((term) => ({ term, isListed: true })),
     ...usage.unlisted(taxonomy).map((term) => ({ term, isListed: false })),
   ];
   const pairs = alikeTerms(
-    all.map(({ term, isListed }) => ({
+    terms.map(({ term, isListed }) => ({
       term: term.name,
       label: term.label,
       labels: term.labels,
@@ -130,12 +130,12 @@ async function lookAlikes(model: Model, store: EntryStore, name: string): Promis
     ...command,
     what: 'alike',
     taxonomy: name,
-    terms: all.filter(({ term }) => term.borrowedFrom === undefined).length,
-    pairs: pairs.map(({ keep, merge, sure, why }) => ({
+    terms: terms.filter(({ term }) => term.borrowedFrom === undefined).length,
+    pairs: pairs.map(({ keep, merge, sure: certainty, why: reason }) => ({
       keep: twin(keep),
       merge: twin(merge),
-      sure,
-      why,
+      sure: certainty,
+      why: reason,
       step: { drop: `${name}:${merge.term}`, use: keep.term },
     })),
   };

@@ -48,22 +48,22 @@ export interface TextCall {
 }
 
 /** Converts structured text: from HTML, Markdown or a tree to any of these, or to plain text. */
-export async function text(call: Call, { source, to, from: said, for: address }: TextCall): Promise<TextResult> {
+export async function text(call: Call, { source, to, from: form, for: address }: TextCall): Promise<TextResult> {
   const conversion = await loadConversion();
-  const { tree, lost, from } = await readTree(call, { source, from: said }, conversion);
+  const { tree, lost, from } = await readTree(call, { source, from: form }, conversion);
   const limits = address === undefined ? undefined : limitsOf(call, address);
   const fitted = limits ? withinLimits(tree, limits) : { tree, lost: [] };
-  const times = new Map(lost.map(({ what, times: number }) => [what, number]));
+  const times = new Map(lost.map(({ what: loss, times: number }) => [loss, number]));
 
   const lostOnTheWay = { html: unsafeIn, markdown: conversion.lostInMarkdown, plain: () => [], tree: () => [] }[to];
-  for (const what of [...fitted.lost, ...lostOnTheWay(fitted.tree)]) times.set(what, (times.get(what) ?? 0) + 1);
+  for (const loss of [...fitted.lost, ...lostOnTheWay(fitted.tree)]) times.set(loss, (times.get(loss) ?? 0) + 1);
   return {
     lumbrik: resultVersion,
     command: 'text',
     from,
     to,
     text: written(fitted.tree, to, conversion),
-    lost: [...times].map(([what, number]) => ({ what, times: number })),
+    lost: [...times].map(([loss, number]) => ({ what: loss, times: number })),
   };
 }
 
@@ -186,8 +186,8 @@ function sound(value: Json, source: string): JsonObject {
   walkText(
     value,
     () => undefined,
-    ({ says, mend, path: place }) => {
-      throw new Trouble('unusable-text', `${source} ${place.length > 0 ? `at /${place.join('/')} ` : ''}${says}`, {
+    ({ says: message, mend, path: place }) => {
+      throw new Trouble('unusable-text', `${source} ${place.length > 0 ? `at /${place.join('/')} ` : ''}${message}`, {
         mend,
       });
     },

@@ -103,7 +103,7 @@ export async function trace(call: Call, { entry: text, depth, ask }: TraceCall):
   if (ask === 'unlinked') return unlinked(web, workspace.model);
   const entry = entryNamed(web, workspace.model, text);
   if (ask === 'publishing') {
-    const { order, blocked } = publishingOrder(web.graph, entry, web.now);
+    const { order, blocked } = publishingOrder(web.graph, entry, web.currentTime);
     return {
       ...command,
       what: 'publishing',
@@ -127,7 +127,7 @@ export async function trace(call: Call, { entry: text, depth, ask }: TraceCall):
     depth,
     pointsAt: nodeOf(reach(web.graph, entry, depth, 'from'), web, (edge) => fieldPathOf(edge)),
     pointedAtBy: nodeOf(reach(web.graph, entry, depth, 'to'), web, (edge) => inverseOf(workspace.model, edge)),
-    siblings: siblings(web.graph, entry).map((one) => ({ ...one, entries: [...one.entries] })),
+    siblings: siblings(web.graph, entry).map((sibling) => ({ ...sibling, entries: [...sibling.entries] })),
   };
 }
 
@@ -135,7 +135,7 @@ interface Web {
   readonly graph: Graph;
   readonly titles: ReadonlyMap<string, string>;
   /** The moment at which readers are asked for. */
-  readonly now: string;
+  readonly currentTime: string;
   /** How many references stand together as the value of one field, by `entry#pointer`. */
   readonly held: ReadonlyMap<string, number>;
 }
@@ -155,7 +155,7 @@ async function readWeb(model: Model, store: EntryStore, options: WalkOptions): P
   });
 
   await walk(store, [pass], options);
-  return { graph, titles, now: timestamp(), held };
+  return { graph, titles, currentTime: timestamp(), held };
 }
 
 function entryNamed({ graph }: Web, model: Model, text: string | undefined): string {
@@ -184,7 +184,7 @@ function nodeOf({ entry, status: state, again, next }: Reached, web: Web, nameOf
     entry,
     title,
     status: state,
-    hidden: web.graph.hiddenAt(entry, web.now),
+    hidden: web.graph.hiddenAt(entry, web.currentTime),
     again,
     next: next.map(({ edge, reached }) => ({
       pointer: pointer(edge.path),
@@ -225,7 +225,7 @@ function danglingBy(edge: Edge, { graph, held }: Web, model: Model): z.output<ty
   };
 }
 
-function unlinked({ graph, titles, now }: Web, model: Model): TraceResult {
+function unlinked({ graph, titles, currentTime }: Web, model: Model): TraceResult {
   const targets = new Set(
     [...model.types.values()]
       .flatMap(({ fields }) => fieldsWithin(fields))
@@ -244,7 +244,7 @@ function unlinked({ graph, titles, now }: Web, model: Model): TraceResult {
         entry,
         title: titles.get(entry),
         status: graph.statusOf(entry) ?? 'missing',
-        hidden: graph.hiddenAt(entry, now),
+        hidden: graph.hiddenAt(entry, currentTime),
       }),
     ),
   };

@@ -5,7 +5,7 @@ import { type Move, unfitFor } from '../core/model/move.ts';
 import { formOf } from '../core/model/nestedFields.ts';
 import { provenanceOf } from '../core/model/provenance.ts';
 import { namesBeside } from '../core/model/rename.ts';
-import { own } from '../core/plain/json.ts';
+import { ownValue } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { shellWord } from '../core/plain/shellWord.ts';
 import { thereAre } from '../core/plain/words.ts';
@@ -13,31 +13,31 @@ import type { Workspace } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 
 /** What stands last in the address of what is renamed. */
-export function lastOf({ what, from }: Rename): string {
-  if (what === 'taxonomy') return `${from}:`;
-  return what === 'field' ? keyOfField(from) : from;
+export function lastOf({ what: category, from }: Rename): string {
+  if (category === 'taxonomy') return `${from}:`;
+  return category === 'field' ? keyOfField(from) : from;
 }
 
 /** @throws {Trouble} where the model has no such part, or that cannot be its name. */
-export function refuseUnfitRename(wanted: Rename, { model }: Workspace): void {
+export function refuseUnfitRename(rename: Rename, { model }: Workspace): void {
   const { definition } = model;
-  const unfit = unfitName(wanted.what, wanted.to);
-  if (unfit) throw new Trouble('malformed-name', `\`${wanted.to}\` cannot be its name`, { mend: `${unfit.rule}.` });
-  const names = namesBeside(definition, wanted);
-  const from = wanted.what === 'field' ? keyOfField(wanted.from) : wanted.from;
-  if (wanted.what === 'term' && model.taxonomies.get(wanted.taxonomy)?.isOpen)
+  const unfit = unfitName(rename.what, rename.to);
+  if (unfit) throw new Trouble('malformed-name', `\`${rename.to}\` cannot be its name`, { mend: `${unfit.rule}.` });
+  const names = namesBeside(definition, rename);
+  const from = rename.what === 'field' ? keyOfField(rename.from) : rename.from;
+  if (rename.what === 'term' && model.taxonomies.get(rename.taxonomy)?.isOpen)
     throw refuse(
       'open-taxonomy',
-      `the terms of \`${wanted.taxonomy}\` are content: authors add them while they write`,
+      `the terms of \`${rename.taxonomy}\` are content: authors add them while they write`,
       {
-        mend: `Carry the entries over: lumbrik migration draft --merge ${shellWord(`${wanted.taxonomy}:${quoted(wanted.from)}=${wanted.to}`)}`,
+        mend: `Carry the entries over: lumbrik migration draft --merge ${shellWord(`${rename.taxonomy}:${quoted(rename.from)}=${rename.to}`)}`,
       },
     );
   if (!names.includes(from)) {
     const kit = Object.keys(definition.shared?.kits ?? {}).includes(from);
     throw new Trouble(
       'not-found',
-      kit ? `\`${from}\` is a kit: no entry knows its name` : `there is no ${wanted.what} \`${from}\``,
+      kit ? `\`${from}\` is a kit: no entry knows its name` : `there is no ${rename.what} \`${from}\``,
       {
         mend: kit
           ? 'Call it otherwise in the files of the model.'
@@ -45,8 +45,8 @@ export function refuseUnfitRename(wanted: Rename, { model }: Workspace): void {
       },
     );
   }
-  if (names.includes(wanted.to))
-    throw refuse('name-taken', `there is a ${wanted.what} \`${wanted.to}\` already`, {
+  if (names.includes(rename.to))
+    throw refuse('name-taken', `there is a ${rename.what} \`${rename.to}\` already`, {
       mend: 'Choose another name; nothing was written.',
     });
 }
@@ -56,7 +56,7 @@ const quoted = (id: string): string => (/\s/u.test(id) ? `"${id}"` : id);
 /** @throws {Trouble} where the model has no such field, or it cannot stand there. */
 export function refuseUnfitMove({ type, from, to }: Move, { model }: Workspace): void {
   const { definition } = model;
-  const fields = own(definition.types, type)?.fields;
+  const fields = ownValue(definition.types, type)?.fields;
   if (!fields || !formOf(fields, from)) {
     const names = fields ? Object.keys(fields) : Object.keys(definition.types);
     const name = fields ? from : type;
@@ -68,10 +68,10 @@ export function refuseUnfitMove({ type, from, to }: Move, { model }: Workspace):
     throw refuse('name-taken', `there is a field \`${type}.${to}\` already`, {
       mend: 'Choose another place; nothing was written.',
     });
-  const [made] = provenanceOf(definition, type, from);
-  if (made)
-    throw refuse('arrives', `\`${type}.${from}\` arrives from the ${made.what} ${made.name}`, {
-      mend: `Move it in the file of that ${made.what}, then state it: lumbrik migration draft --moved ${type}.${from}=${type}.${to}`,
+  const [provenance] = provenanceOf(definition, type, from);
+  if (provenance)
+    throw refuse('arrives', `\`${type}.${from}\` arrives from the ${provenance.what} ${provenance.name}`, {
+      mend: `Move it in the file of that ${provenance.what}, then state it: lumbrik migration draft --moved ${type}.${from}=${type}.${to}`,
     });
   const unfit = unfitFor(fields, { from, to });
   if (unfit !== undefined || to.startsWith(`${from}.`))

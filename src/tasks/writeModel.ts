@@ -1,4 +1,4 @@
-import { changeFiles, type Wanted } from '../journal/change.ts';
+import { changeFiles, type WantedChange } from '../journal/change.ts';
 import { openWorkspace, type Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { keptSchemaChanges } from './schemas.ts';
@@ -7,12 +7,12 @@ import { keptSchemaChanges } from './schemas.ts';
  * Writes files of the model or of an open taxonomy's terms, and brings the schemas up to date. The model is read as it
  * would be first. @throws {Trouble} where that brings a mistake; then nothing is written.
  */
-export function writeModelFiles(root: string, files: readonly Wanted[]): void {
+export function writeModelFiles(root: string, files: readonly WantedChange[]): void {
   writeModelRead(root, files, modelWritten(root, files));
 }
 
 /** The workspace as it would be after some files were written. @throws {Trouble} where its model would have a mistake. */
-export function modelWritten(root: string, files: readonly Wanted[]): Workspace {
+export function modelWritten(root: string, files: readonly WantedChange[]): Workspace {
   const workspace = openWorkspace(root, new Map(files.map(({ file, text }) => [file, text])));
   const [mistake] = workspace.mistakes;
   if (!mistake) return workspace;
@@ -22,6 +22,6 @@ export function modelWritten(root: string, files: readonly Wanted[]): Workspace 
 }
 
 /** Writes files that were read by {@link modelWritten}. */
-export function writeModelRead(root: string, files: readonly Wanted[], workspace: Workspace): void {
+export function writeModelRead(root: string, files: readonly WantedChange[], workspace: Workspace): void {
   changeFiles(root, [...files, ...keptSchemaChanges(workspace)]);
 }

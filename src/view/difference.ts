@@ -51,39 +51,39 @@ type Stretch = { readonly same: string } | { readonly goes: string; readonly com
 
 /** Pieces as stretches; what differs on both sides of a mere blank differs as one. */
 function stretchesOf(pieces: readonly Piece[]): readonly Stretch[] {
-  const all: Stretch[] = [];
+  const stretches: Stretch[] = [];
   for (const [index, { value, added, removed }] of pieces.entries()) {
-    const last = all.at(-1);
+    const last = stretches.at(-1);
     const isChange = added || removed;
     const isGap = !isChange && value.trim() === '' && last !== undefined && 'goes' in last && index < pieces.length - 1;
     if (!isChange && !isGap) {
-      all.push({ same: value });
+      stretches.push({ same: value });
       continue;
     }
     const before = last && 'goes' in last ? last : { goes: '', comes: '' };
     const grown = { goes: before.goes + (added ? '' : value), comes: before.comes + (removed ? '' : value) };
-    all.splice(last && 'goes' in last ? -1 : all.length, 1, grown);
+    stretches.splice(last && 'goes' in last ? -1 : stretches.length, 1, grown);
   }
-  return all;
+  return stretches;
 }
 
 /** One text with what differs in brackets; what does not differ is left out but for a few words. */
 function insideText(pieces: readonly Piece[], width: number, { paint }: Pick<Look, 'paint'>): string {
   const stretches = stretchesOf(pieces);
-  let left = width - 1;
+  let room = width - 1;
   let line = '';
   for (const [index, stretch] of stretches.entries()) {
     if ('same' in stretch) {
       const text = middleOf(stretch.same, index > 0, index < stretches.length - 1);
-      if (widthOf(text) > left) return line + clip(text, Math.max(2, left));
-      left -= widthOf(text);
+      if (widthOf(text) > room) return line + clip(text, Math.max(2, room));
+      room -= widthOf(text);
       line += text;
       continue;
     }
-    if (left < leastForChange) return `${line}…`;
-    const [goes, comes] = inRoom(said(stretch.goes), said(stretch.comes), left - '[ → ]'.length);
+    if (room < leastForChange) return `${line}…`;
+    const [goes, comes] = inRoom(shown(stretch.goes), shown(stretch.comes), room - '[ → ]'.length);
     const gap = stretch.comes.endsWith(' ') ? ' ' : '';
-    left -= widthOf(goes) + widthOf(comes) + '[ → ]'.length + gap.length;
+    room -= widthOf(goes) + widthOf(comes) + '[ → ]'.length + gap.length;
     line += `${paint.soft('[')}${paint.bad(goes)} ${paint.soft(glyphs.arrow)} ${paint.good(comes)}${paint.soft(']')}${gap}`;
   }
   return line;
@@ -99,7 +99,7 @@ function inRoom(goes: string, comes: string, room: number): readonly [string, st
   return [clip(goes, room - Math.min(second, widthOf(comes))), clip(comes, second)];
 }
 
-const said = (text: string): string => text.trim() || 'nothing';
+const shown = (text: string): string => text.trim() || 'nothing';
 
 /** What both texts have, without its middle, or without the end that is far from what differs. */
 function middleOf(text: string, hasBefore: boolean, hasAfter: boolean): string {

@@ -27,5 +27,5 @@ function shown(value: Json, key = ''): Json {
     (name) => isVisible(name) && shown(value[name] ?? null, name) === value[name],
   );
   if (isSame) return value;
-  return Object.fromEntries(Object.entries(value).map(([name, one]) => [visible(name), shown(one, name)]));
+  return Object.fromEntries(Object.entries(value).map(([name, value]) => [visible(name), shown(value, name)]));
 }

@@ -7,11 +7,11 @@ export function* jsonPieces(value: Json): Iterable<string> {
     return;
   }
   let start = '{\n';
-  for (const [key, one] of Object.entries(value)) {
-    if (one === undefined) continue;
+  for (const [key, item] of Object.entries(value)) {
+    if (item === undefined) continue;
     yield `${start}  ${JSON.stringify(key)}: `;
-    if (isList(one) && one.length > many) yield* itemPieces(one);
-    else yield indented(one, '  ');
+    if (isList(item) && item.length > many) yield* itemPieces(item);
+    else yield indented(item, '  ');
     start = ',\n';
   }
   yield start === '{\n' ? '{}\n' : '\n}\n';

@@ -39,9 +39,9 @@ interface Terminal {
 /** The look that fits a stream: colours where it is a terminal that has them and nobody said no. */
 export function lookFor(stream: Terminal, color: boolean | undefined): Look {
   const { env } = process;
-  const wanted = color ?? (env.FORCE_COLOR !== undefined && env.FORCE_COLOR !== '0' ? true : undefined);
+  const isColored = color ?? (env.FORCE_COLOR !== undefined && env.FORCE_COLOR !== '0' ? true : undefined);
   const isOff = color === false || (env.NO_COLOR !== undefined && env.NO_COLOR !== '');
-  const colors = picocolors.createColors(!isOff && (wanted ?? (stream.isTTY === true && env.TERM !== 'dumb')));
+  const colors = picocolors.createColors(!isOff && (isColored ?? (stream.isTTY === true && env.TERM !== 'dumb')));
 
   return {
     width: Math.min(widest, stream.isTTY ? stream.columns || widest : widest),
@@ -187,14 +187,14 @@ export function table(
   const flexAt = columns.findIndex(({ flex }) => flex);
 
   if (flexAt >= 0) {
-    const others = widths.reduce((sum, one, index) => sum + (index === flexAt ? 0 : one), 0);
+    const otherWidths = widths.reduce((sum, width, index) => sum + (index === flexAt ? 0 : width), 0);
     widths[flexAt] = Math.max(
       16,
-      Math.min(widths[flexAt] ?? 0, width - indent.length - others - 2 * (columns.length - 1)),
+      Math.min(widths[flexAt] ?? 0, width - indent.length - otherWidths - 2 * (columns.length - 1)),
     );
   }
-  const whole = indent.length + widths.reduce((sum, one) => sum + one, 0) + 2 * (columns.length - 1);
-  if (whole > width && width < widest)
+  const lineWidth = indent.length + widths.reduce((sum, width) => sum + width, 0) + 2 * (columns.length - 1);
+  if (lineWidth > width && width < widest)
     return rows.map((row) => record(columns, row, { width, paint }, indent)).join('\n');
   const set = (cells: readonly string[]): string => {
     const lines = cells.map((cell, index) => (index === flexAt ? wrap(cell, widths[index] ?? 0).split('\n') : [cell]));
@@ -249,17 +249,17 @@ function brokenLine(line: string, width: number): string {
   const start = /^ */u.exec(line)?.[0] ?? '';
   const [first = '', ...words] = line.slice(start.length).split(/( +)/u);
   const lines: string[] = [];
-  let here = start + first;
+  let column = start + first;
 
   for (let index = 0; index + 1 < words.length; index += 2) {
     const [blank = '', word = ''] = words.slice(index, index + 2);
-    if (widthOf(here + blank + word) <= width) here += blank + word;
+    if (widthOf(column + blank + word) <= width) column += blank + word;
     else {
-      lines.push(here);
-      here = `${start}  ${word}`;
+      lines.push(column);
+      column = `${start}  ${word}`;
     }
   }
-  return [...lines, here].join('\n');
+  return [...lines, column].join('\n');
 }
 
 /** The same without titles. @param rights which columns stand on the right. */
@@ -271,7 +271,7 @@ export function alignedRows(rows: readonly (readonly string[])[], rights: readon
 }
 
 /** The next useful command, offered below a result; why stands below it where both have no room in a line. */
-export function next(command: string, why: string, { width, paint }: Look): string {
-  const between = widthOf(command) + widthOf(why) + 4 > width ? '\n  ' : '  ';
-  return `\n${paint.soft(glyphs.next)} ${paint.name(command)}${between}${paint.soft(why)}\n`;
+export function next(command: string, reason: string, { width, paint }: Look): string {
+  const between = widthOf(command) + widthOf(reason) + 4 > width ? '\n  ' : '  ';
+  return `\n${paint.soft(glyphs.next)} ${paint.name(command)}${between}${paint.soft(reason)}\n`;
 }

@@ -1,5 +1,5 @@
 import { once } from 'node:events';
-import { compact, type Json, own } from '../core/plain/json.ts';
+import { compact, type Json, ownValue } from '../core/plain/json.ts';
 import { visibleLines } from '../core/plain/visible.ts';
 import { type ErrorResult, resultVersion } from '../tasks/result.ts';
 import type { Place, Trouble } from '../workspace/trouble.ts';
@@ -24,7 +24,7 @@ export type View<R> = (result: R, look: Look) => string | { readonly text: strin
 type Reports<R> = Readonly<Record<string, (result: R) => Iterable<string | Uint8Array>>>;
 
 /** The ways in which a command tells its result. */
-export interface Ways<R> {
+export interface PrintOptions<R> {
   readonly view: View<R>;
   readonly reports: Reports<R>;
   /** As much of a result as the view prints, where that may be very little of it. */
@@ -38,10 +38,10 @@ export interface Ways<R> {
 /** Prints a result on standard output: for a person, as it is, or as a report. */
 export async function printResult<R>(
   result: R,
-  { view, reports, shown = (all) => all, note, isPaged = false }: Ways<R>,
+  { view, reports, shown = (result) => result, note, isPaged = false }: PrintOptions<R>,
   { format, color }: Wish,
 ): Promise<void> {
-  const report = own(reports, format);
+  const report = ownValue(reports, format);
   if (report) {
     await printPieces(report(result));
     // There may be a million rows, and nothing to say of them.
@@ -54,10 +54,10 @@ export async function printResult<R>(
     return;
   }
   const look = lookFor(process.stdout, color);
-  const said = view(harmless(shown(result)), look);
-  const text = fitted(typeof said === 'string' ? said : said.text, look);
+  const output = view(harmless(shown(result)), look);
+  const text = fitted(typeof output === 'string' ? output : output.text, look);
   if (!(isPaged && (await paged(text)))) write(process.stdout, text);
-  if (typeof said !== 'string') write(process.stderr, fitted(said.note, look));
+  if (typeof output !== 'string') write(process.stderr, fitted(output.note, look));
 }
 
 /** Prints pieces of a report: exact for a program; what others wrote does nothing on a terminal. */
@@ -70,10 +70,10 @@ function* madeVisible(pieces: Iterable<string | Uint8Array>): Iterable<string | 
 
 /** Prints what stopped a command: for a person on standard error, for a program on standard output. */
 export function printTrouble(trouble: Trouble, { format, color, debug }: Wish): void {
-  const { code, message: says, mend, where, also } = trouble;
+  const { code, message, mend, where, also } = trouble;
   const result: ErrorResult = {
     lumbrik: resultVersion,
-    error: compact({ code, says, where: where ? placeOf(where) : undefined, mend, also: [...also] }),
+    error: compact({ code, says: message, where: where ? placeOf(where) : undefined, mend, also: [...also] }),
   };
   if (format === 'json')
     write(

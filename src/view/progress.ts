@@ -1,6 +1,6 @@
 import { visible } from '../core/plain/visible.ts';
 import { count, groupThousands } from '../core/plain/words.ts';
-import type { FoundSoFar, Read } from '../passes/progress.ts';
+import type { FoundSoFar, ReadProgress } from '../passes/progress.ts';
 
 const patience = 500;
 const between = 100;
@@ -9,21 +9,24 @@ const between = 100;
  * Tells on standard error how many entries were read, how fast, how long it will take where that can be told, and what
  * is wrong so far: on a terminal only, and only once it lasts.
  */
-export function watchProgress(isQuiet: boolean): { readonly watch: (read: Read) => void; readonly done: () => void } {
+export function watchProgress(isQuiet: boolean): {
+  readonly watch: (read: ReadProgress) => void;
+  readonly done: () => void;
+} {
   const started = Date.now();
-  let seen = 0;
+  let count = 0;
   let shown = 0;
   const isShown = !isQuiet && process.stderr.isTTY === true;
 
   return {
     watch: (read) => {
-      seen += read.count;
-      const now = Date.now();
-      if (!isShown || now - started < patience || now - shown < between) return;
-      shown = now;
-      const text = progressText(seen, (now - started) / 1000, read.share);
-      const found = read.found?.();
-      const below = found ? foundText(found, process.stderr.columns) : '';
+      count += read.count;
+      const currentTime = Date.now();
+      if (!isShown || currentTime - started < patience || currentTime - shown < between) return;
+      shown = currentTime;
+      const text = progressText(count, (currentTime - started) / 1000, read.share);
+      const foundSoFar = read.found?.();
+      const below = foundSoFar ? foundText(foundSoFar, process.stderr.columns) : '';
       process.stderr.write(`\r${text}\u001B[K${below && `\n${below}\u001B[K\r\u001B[A`}`);
     },
     done: () => {
@@ -38,8 +41,8 @@ export function clearProgress(): void {
 }
 
 /** @param seconds since it began. @param share how much of all was read, from 0 to 1. */
-export function progressText(seen: number, seconds: number, share: number | undefined): string {
-  const rate = `${groupThousands(seen)} entries read, ${groupThousands(Math.round(seen / seconds))} a second`;
+export function progressText(count: number, seconds: number, share: number | undefined): string {
+  const rate = `${groupThousands(count)} entries read, ${groupThousands(Math.round(count / seconds))} a second`;
   if (share === undefined || share <= 0) return rate;
   const filled = Math.round(share * barWidth);
   const bar = `${'█'.repeat(filled)}${'░'.repeat(barWidth - filled)}`;

@@ -4,12 +4,12 @@ import type { ProfileResult } from '../tasks/profile.ts';
 type FieldTold = ProfileResult['types'][number]['fields'][number];
 
 /** `100 %`, `0.4 %`, never `0 %` or `100 %` of what is not. */
-export function percent(part: number, of: number): string {
-  if (of === 0) return '';
-  const share = (100 * part) / of;
+export function percent(part: number, total: number): string {
+  if (total === 0) return '';
+  const share = (100 * part) / total;
   if (part > 0 && share < 0.1) return '< 0.1 %';
-  if (part < of && share > 99.9) return '> 99.9 %';
-  return `${Number.isInteger(share) || share >= 10 ? Math.min(Math.round(share), part < of ? 99 : 100) : share.toFixed(1)} %`;
+  if (part < total && share > 99.9) return '> 99.9 %';
+  return `${Number.isInteger(share) || share >= 10 ? Math.min(Math.round(share), part < total ? 99 : 100) : share.toFixed(1)} %`;
 }
 
 /** `all 12`, `about 4,000`: how many different values there are. */
@@ -38,5 +38,5 @@ export const frequentValues = ({ frequent, distinct }: FieldTold): FieldTold['fr
   frequent.filter(({ count: times }) => times > 1 || distinct?.count === 1);
 
 /** What is said with its identifier behind it, by that alone. */
-export const inShort = (value: unknown, says: string): string =>
-  typeof value === 'string' && says.endsWith(` (${value})`) ? value : says;
+export const inShort = (value: unknown, message: string): string =>
+  typeof value === 'string' && message.endsWith(` (${value})`) ? value : message;

@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { isObject, own } from '../core/plain/json.ts';
+import { isObject, ownValue } from '../core/plain/json.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { readTextIfThere } from './files.ts';
 import { Trouble } from './trouble.ts';
@@ -13,7 +13,7 @@ export function readContentRevision(root: string): string | undefined {
   if (text === undefined) return undefined;
   const reading = readYaml(text);
   const data = 'value' in reading ? reading.value.data : null;
-  const model = isObject(data) ? own(data, 'model') : undefined;
+  const model = isObject(data) ? ownValue(data, 'model') : undefined;
   if (typeof model === 'string' && /^[0-9a-f]{64}$/u.test(model)) return model;
   throw new Trouble('unusable-standing', `${contentRevisionFile} does not say which model the entries obey`, {
     mend: 'Bring the file back from version control: it is written by lumbrik alone.',

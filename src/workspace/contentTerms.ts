@@ -50,7 +50,7 @@ export function contentTermsIn(
     const { name, content, mistakes: inFile } = readContentTerms(data);
     mistakes.push(...inFile.map((mistake) => ({ ...mistake, file })));
     if (name === undefined) continue;
-    const open = Object.keys(taxonomies).filter((one) => taxonomies[one]?.open);
+    const open = Object.keys(taxonomies).filter((taxonomy) => taxonomies[taxonomy]?.open);
     if (!open.includes(name))
       mistakes.push({
         file,

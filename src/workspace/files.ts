@@ -80,11 +80,11 @@ function outcomeOf<T>(read: () => Outcome<T, NotRead>): Outcome<T, NotRead> {
 export function unreadableBecause(error: unknown): { says: string; mend: string; line: number; column: number } {
   const code = systemCode(error);
   if (code === undefined) throw error;
-  const here = { line: 1, column: 1 };
+  const place = { line: 1, column: 1 };
   if (code.startsWith('Z_'))
-    return { says: 'cannot be uncompressed', mend: 'Is it compressed with gzip, and whole?', ...here };
+    return { says: 'cannot be uncompressed', mend: 'Is it compressed with gzip, and whole?', ...place };
   const { message, mend } = systemTrouble(error, '');
-  return { says: message.trim(), mend, ...here };
+  return { says: message.trim(), mend, ...place };
 }
 
 const megabyte = 1024 * 1024;
@@ -125,8 +125,8 @@ export function statOf(file: string): fs.Stats | undefined {
 export function readTextOrRefuse(file: string, name: string): string {
   const text = readText(file);
   if ('value' in text) return text.value;
-  const { says, mend, line, column } = text.problem;
-  throw new Trouble('unreadable-file', `${name} ${says}`, { mend, where: { file: name, line, column } });
+  const { says: message, mend, line, column } = text.problem;
+  throw new Trouble('unreadable-file', `${name} ${message}`, { mend, where: { file: name, line, column } });
 }
 
 /**
@@ -138,19 +138,19 @@ export function readTextOrRefuse(file: string, name: string): string {
 export function listFiles(root: string, name: string, endings: readonly string[]): readonly string[] {
   refuseLinksTo(root, name);
   const folder = path.join(root, name);
-  const found: string[] = [];
+  const files: string[] = [];
   const walk = (inside: string): void => {
     for (const entry of readFolder(path.join(folder, inside))) {
       if (entry.name.startsWith('.')) continue;
-      const here = inside === '' ? entry.name : `${inside}/${entry.name}`;
+      const path = inside === '' ? entry.name : `${inside}/${entry.name}`;
       // Below a name that is no UTF-8 nothing can be read: it is listed, so that this is said.
-      if (entry.isDirectory() && !here.includes(noText)) walk(here);
+      if (entry.isDirectory() && !path.includes(noText)) walk(path);
       else if (entry.isSymbolicLink() || entry.isDirectory() || endings.some((ending) => entry.name.endsWith(ending)))
-        found.push(here);
+        files.push(path);
     }
   };
   walk('');
-  return found.sort();
+  return files.sort();
 }
 
 function readFolder(folder: string): readonly fs.Dirent[] {

@@ -46,8 +46,8 @@ export function filesChangedSince(root: string, commit: string): readonly string
 export function filesAt(root: string, commit: string, paths: readonly string[]): ReadonlyMap<string, Buffer> {
   if (paths.length === 0) return new Map();
   const prefix = (git(root, ['rev-parse', '--show-prefix']) ?? '').toString().trim();
-  const listed = git(root, ['ls-tree', '-r', '-z', '--full-tree', commit, '--', ...paths.map((one) => prefix + one)]);
-  const found = (listed ?? '')
+  const listed = git(root, ['ls-tree', '-r', '-z', '--full-tree', commit, '--', ...paths.map((path) => prefix + path)]);
+  const blobs = (listed ?? '')
     .toString()
     .split('\0')
     .flatMap((line) => {
@@ -56,20 +56,20 @@ export function filesAt(root: string, commit: string, paths: readonly string[]):
     });
   const contents = contentsOf(
     root,
-    found.map(({ blob }) => blob),
+    blobs.map(({ blob }) => blob),
   );
-  return new Map(found.map(({ file }, index) => [file, contents[index] ?? Buffer.alloc(0)]));
+  return new Map(blobs.map(({ file }, index) => [file, contents[index] ?? Buffer.alloc(0)]));
 }
 
 /** The contents of git objects, all from one process: each is a line with its size, then so many bytes. */
 function contentsOf(root: string, blobs: readonly string[]): readonly Buffer[] {
-  const all = git(root, ['cat-file', '--batch'], `${blobs.join('\n')}\n`) ?? Buffer.alloc(0);
-  let at = 0;
+  const output = git(root, ['cat-file', '--batch'], `${blobs.join('\n')}\n`) ?? Buffer.alloc(0);
+  let index = 0;
   return blobs.map(() => {
-    const end = all.indexOf('\n', at);
-    const size = Number(all.subarray(at, end).toString().split(' ')[2]);
-    const content = all.subarray(end + 1, end + 1 + size);
-    at = end + 1 + size + 1;
+    const end = output.indexOf('\n', index);
+    const size = Number(output.subarray(index, end).toString().split(' ')[2]);
+    const content = output.subarray(end + 1, end + 1 + size);
+    index = end + 1 + size + 1;
     return content;
   });
 }

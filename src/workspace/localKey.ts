@@ -24,18 +24,18 @@ export function isOurs(content: string | Buffer, mark: string | undefined): bool
   const right = markOf(content);
   if (mark === undefined || right === undefined) return false;
   // As many characters may be more bytes, where one of them was damaged.
-  const [one, other] = [Buffer.from(mark), Buffer.from(right)];
-  return one.length === other.length && timingSafeEqual(one, other);
+  const [marked, other] = [Buffer.from(mark), Buffer.from(right)];
+  return marked.length === other.length && timingSafeEqual(marked, other);
 }
 
-let known: { readonly file: string; readonly key: string | undefined } | undefined;
+let existing: { readonly file: string; readonly key: string | undefined } | undefined;
 
 function ourKey(): string | undefined {
   const place = ownPlace('state');
   if ('why' in place) return undefined;
   const file = path.join(place.folder, 'key');
-  if (known?.file !== file) known = { file, key: readKey(file) ?? makeKey(file) };
-  return known.key;
+  if (existing?.file !== file) existing = { file, key: readKey(file) ?? makeKey(file) };
+  return existing.key;
 }
 
 /** Why files cannot be marked as made here; nothing where they can. */

@@ -43,13 +43,13 @@ function release(file: string): void {
 function take(file: string): void {
   for (;;) {
     if (linkInto(file)) return;
-    const found = look(file);
-    if (found === undefined) continue;
-    if (isAlive(found.holder)) throw locked(found.holder);
-    const claim = `${file}-${found.instance}`;
+    const holding = look(file);
+    if (holding === undefined) continue;
+    if (isAlive(holding.holder)) throw locked(holding.holder);
+    const claim = `${file}-${holding.instance}`;
     take(claim);
     try {
-      if (look(file)?.instance === found.instance) fs.unlinkSync(file);
+      if (look(file)?.instance === holding.instance) fs.unlinkSync(file);
       if (linkInto(file)) return;
     } finally {
       fs.rmSync(claim, { force: true });
@@ -68,7 +68,7 @@ function linkInto(file: string): boolean {
 
 /** Takes away what processes left that ended while they took a lock. Called by whoever holds it. */
 function removeRemains(root: string): void {
-  for (const name of ownNames(root, ownFolder).filter((one) => one.startsWith('lock-'))) {
+  for (const name of ownNames(root, ownFolder).filter((ownName) => ownName.startsWith('lock-'))) {
     // A lock on its way into place has the process in its name, since there may be nothing in it yet.
     const pid = /-(\d+)-[0-9a-f]{8}$/u.exec(name)?.[1];
     const holder =
@@ -123,9 +123,9 @@ const locked = ({ pid, host }: Holder) =>
     mend: `Wait until it has finished. If it cannot be running any more, delete ${lockFile}.`,
   });
 
-const noLock = (file: string, what: string) => {
+const noLock = (file: string, message: string) => {
   const name = `${ownFolder}/${path.basename(file)}`;
-  return refuse('unusable-lock', `${name} is ${what}, so whether another lumbrik is writing cannot be told`, {
+  return refuse('unusable-lock', `${name} is ${message}, so whether another lumbrik is writing cannot be told`, {
     mend: `If none is, remove ${name}, then try again. Nothing was changed.`,
     where: { file: name },
   });

@@ -58,8 +58,8 @@ export function fingerprintOf(root: string, files: readonly string[]): string | 
  */
 export function recall(root: string, fingerprint: string): Remembered | undefined {
   const [head = '', body] = atLineEnd(readOwnText(root, memoryFile) ?? '');
-  const [of, mark] = head.split(' ');
-  if (of !== fingerprint || body === undefined || !isOurs(`${fingerprint}\n${body}`, mark)) return undefined;
+  const [name, mark] = head.split(' ');
+  if (name !== fingerprint || body === undefined || !isOurs(`${fingerprint}\n${body}`, mark)) return undefined;
   const [settings, model = ''] = atLineEnd(body);
   // Of a large model some commands need no more than its hash.
   return { ...(JSON.parse(settings) as RememberedSettings), model: once(() => JSON.parse(model) as RememberedModel) };

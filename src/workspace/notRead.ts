@@ -11,4 +11,9 @@ export interface NotRead {
   readonly isTooLarge?: true;
 }
 
-export const notRead = (says: string, mend: string, line = 1, column = 1): NotRead => ({ says, mend, line, column });
+export const notRead = (message: string, mend: string, line = 1, column = 1): NotRead => ({
+  says: message,
+  mend,
+  line,
+  column,
+});

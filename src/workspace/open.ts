@@ -79,8 +79,8 @@ export function findWorkspace(named: string | undefined): string {
       where: { file: named },
     });
   }
-  const found = workspaceAround(start);
-  if (found !== undefined) return found;
+  const root = workspaceAround(start);
+  if (root !== undefined) return root;
   throw new Trouble(
     'no-workspace',
     `there is no workspace here: neither ${start} nor a folder above it holds ${workspaceFile}`,
@@ -105,8 +105,8 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
   const root = isNew ? path.resolve(named) : findWorkspace(named);
   const fingerprint =
     instead.size > 0 ? undefined : fingerprintOf(root, [workspaceFile, ...modelFiles(root), ...termsFilesIn(root)]);
-  const known = fingerprint === undefined ? undefined : recall(root, fingerprint);
-  if (known) return remembered(root, known);
+  const existing = fingerprint === undefined ? undefined : recall(root, fingerprint);
+  if (existing) return remembered(root, existing);
   const read = readWorkspace(root, instead);
 
   if (fingerprint !== undefined && read.mistakes.length === 0)
@@ -147,8 +147,8 @@ function remembered(root: string, { limits, builtIn, model, ...settings }: Remem
     modelIn: (language) => linked().in(language),
     mistakes: [],
     records: recordsIn(root),
-    fileOf: (at) => read().fileOf(at),
-    placeOf: (at) => read().placeOf(at),
+    fileOf: (path) => read().fileOf(path),
+    placeOf: (path) => read().placeOf(path),
     written: () => read().written(),
   };
 }
@@ -205,9 +205,9 @@ function readWorkspace(
     records: recordsIn(root),
     terms,
     ...settings,
-    fileOf: (at) => read.origin(at)?.file,
-    placeOf: (at) => {
-      const origin = read.origin(at);
+    fileOf: (path) => read.origin(path)?.file,
+    placeOf: (path) => {
+      const origin = read.origin(path);
       const file = origin && byFile.get(origin.file);
       return origin && file ? { file: origin.file, ...file.source.locate(origin.path) } : undefined;
     },
@@ -217,17 +217,17 @@ function readWorkspace(
 
 /** Whether a mistake only says that a field is missing which is there, and has a mistake of its own. */
 const follows = ({ misses }: Mistake, { mistakes }: ReadModel): boolean =>
-  misses !== undefined && mistakes.some(({ path: at }) => at[0] === 'fields' && at[1] === misses);
+  misses !== undefined && mistakes.some(({ path }) => path[0] === 'fields' && path[1] === misses);
 
 /** Reads a workspace whose model has to be right. @throws {Trouble} that names the first mistakes. */
 export function openSoundWorkspace(named: string | undefined): Workspace {
   const workspace = openWorkspace(named);
-  const [first, ...others] = workspace.mistakes;
+  const [first, ...rest] = workspace.mistakes;
   if (!first) return workspace;
-  const also = others.slice(0, 4).map(({ file, line, column, says }) => `${file}:${line}:${column}  ${says}`);
+  const also = rest.slice(0, 4).map(({ file, line, column, says: message }) => `${file}:${line}:${column}  ${message}`);
   throw new Trouble(
     'model-mistakes',
-    others.length === 0
+    rest.length === 0
       ? `the model has a mistake: ${first.says}`
       : `the model has ${count(workspace.mistakes.length, 'mistake')}; the first: ${first.says}`,
     {
@@ -241,8 +241,10 @@ export function openSoundWorkspace(named: string | undefined): Workspace {
 
 /** A mistake in something shared shows in each type that uses it; it is said once. */
 function withoutRepeats(mistakes: readonly ModelMistake[]): ModelMistake[] {
-  const said = new Map(mistakes.map((one) => [`${one.file}:${one.line}:${one.column} ${one.says}`, one]));
-  return [...said.values()];
+  const distinct = new Map(
+    mistakes.map((mistake) => [`${mistake.file}:${mistake.line}:${mistake.column} ${mistake.says}`, mistake]),
+  );
+  return [...distinct.values()];
 }
 
 /** A file of the model with its lines, which mistakes show. */
@@ -298,13 +300,13 @@ function readSettings(root: string, instead: Instead = new Map()): Settings {
 }
 
 /** All that is wrong with the settings of a workspace, the first with what to do. */
-function unusableSettings({ source }: TextFile, [first, ...others]: readonly Mistake[]): Trouble {
+function unusableSettings({ source }: TextFile, [first, ...rest]: readonly Mistake[]): Trouble {
   const place = ({ path, atKey }: Pick<Mistake, 'path' | 'atKey'>) =>
     atKey ? source.locateKey(path) : source.locate(path);
   return new Trouble('unusable-workspace', `in ${workspaceFile}, ${first?.says}`, {
     mend: first?.mend ?? '',
     where: { file: workspaceFile, ...place(first ?? { path: [] }) },
-    also: others.map((mistake) => `${workspaceFile}:${place(mistake).line}  ${mistake.says}`),
+    also: rest.map((mistake) => `${workspaceFile}:${place(mistake).line}  ${mistake.says}`),
   });
 }
 
@@ -327,8 +329,8 @@ function readFiles(
 ): { readonly files: readonly TextFile[]; readonly mistakes: readonly ModelMistake[] } {
   const read = names.map((name) => readSource(root, name, instead.get(name)));
   return {
-    files: read.flatMap((one) => ('file' in one ? [one.file] : [])),
-    mistakes: read.flatMap((one) => ('mistake' in one ? [one.mistake] : [])),
+    files: read.flatMap((outcome) => ('file' in outcome ? [outcome.file] : [])),
+    mistakes: read.flatMap((outcome) => ('mistake' in outcome ? [outcome.mistake] : [])),
   };
 }
 
@@ -339,15 +341,15 @@ function readSource(
 ): { readonly file: TextFile } | { readonly mistake: ModelMistake } {
   const read = instead === undefined ? readText(path.join(root, file)) : { value: instead };
   if ('problem' in read) {
-    const { says, mend, line, column } = read.problem;
-    return { mistake: { file, line, column, says: `the file ${says}`, mend, excerpt: '' } };
+    const { says: text, mend, line, column } = read.problem;
+    return { mistake: { file, line, column, says: `the file ${text}`, mend, excerpt: '' } };
   }
   const text = read.value;
   const reading = readYaml(text.replace(/^\uFEFF/u, ''));
   const lines = text.split('\n');
   if ('value' in reading) return { file: { file, source: reading.value, lines } };
-  const { says, mend, line, column } = reading.problem;
-  return { mistake: { file, line, column, says, mend, excerpt: excerptOf(lines, line, column) } };
+  const { says: message, mend, line, column } = reading.problem;
+  return { mistake: { file, line, column, says: message, mend, excerpt: excerptOf(lines, line, column) } };
 }
 
 function originOf(mistake: Mistake, read: ReadModel, files: ReadonlyMap<string, TextFile>): readonly ModelMistake[] {
@@ -357,14 +359,21 @@ function originOf(mistake: Mistake, read: ReadModel, files: ReadonlyMap<string, 
 
 function placed(
   file: TextFile | undefined,
-  at: Path,
-  { atKey, offset = 0, says, mend }: Mistake,
+  path: Path,
+  { atKey, offset = 0, says: message, mend }: Mistake,
 ): readonly ModelMistake[] {
   if (!file) return [];
-  const { line, column } = atKey ? file.source.locateKey(at) : file.source.locate(at);
+  const { line, column } = atKey ? file.source.locateKey(path) : file.source.locate(path);
   const excerpt = excerptOf(file.lines, line, column);
   return [
-    { file: file.file, line, column: offset > 0 ? columnInside(excerpt, column, offset) : column, says, mend, excerpt },
+    {
+      file: file.file,
+      line,
+      column: offset > 0 ? columnInside(excerpt, column, offset) : column,
+      says: message,
+      mend,
+      excerpt,
+    },
   ];
 }
 

@@ -26,16 +26,16 @@ export class OutFiles {
    * @param root the folder of the workspace, in which no link is followed.
    * @throws {Trouble} where something is there: nobody asked for it to go.
    */
-  constructor(root: string, out: string, isFolder: boolean) {
-    this.#out = outPath(root, out);
+  constructor(root: string, outFile: string, isFolder: boolean) {
+    this.#out = outPath(root, outFile);
     this.#beside = besideOf(this.#out);
     this.#isFolder = isFolder;
-    const there = statOf(this.#out);
-    const isFree = !there || (isFolder && there.isDirectory() && fs.readdirSync(this.#out).length === 0);
+    const existing = statOf(this.#out);
+    const isFree = !existing || (isFolder && existing.isDirectory() && fs.readdirSync(this.#out).length === 0);
     if (!isFree)
       throw refuse('other-file', 'there is something already, and what goes out takes the place of nothing', {
         mend: 'Name another place with --out, or move that one away.',
-        where: { file: out },
+        where: { file: outFile },
       });
     this.#acting(() => {
       makeFolder(path.dirname(this.#out));
@@ -81,9 +81,9 @@ export class OutFiles {
   #flush(): void {
     this.#acting(() => {
       for (const [file, text] of this.#waiting) {
-        const at = file === '' ? this.#beside : path.join(this.#beside, file);
-        if (file.includes('/')) makeFolder(path.dirname(at));
-        fs.appendFileSync(at, text);
+        const target = file === '' ? this.#beside : path.join(this.#beside, file);
+        if (file.includes('/')) makeFolder(path.dirname(target));
+        fs.appendFileSync(target, text);
       }
     });
     this.#waiting.clear();

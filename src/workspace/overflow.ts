@@ -5,8 +5,8 @@ import { makeOwnFolder, ownFolder, ownPath } from './ownFolder.ts';
 
 /** So many bytes stay in memory; what comes after them goes to the disk. LUMBRIK_MEMORY says another number of MB. */
 const bound = (): number => {
-  const said = Number(process.env.LUMBRIK_MEMORY);
-  return (process.env.LUMBRIK_MEMORY && Number.isFinite(said) && said >= 0 ? said : 16) * 1024 * 1024;
+  const setting = Number(process.env.LUMBRIK_MEMORY);
+  return (process.env.LUMBRIK_MEMORY && Number.isFinite(setting) && setting >= 0 ? setting : 16) * 1024 * 1024;
 };
 
 /**
@@ -43,17 +43,17 @@ export class DiskOverflow implements Overflow {
 
   // What brings something back is made apart from it: a function keeps alive what stands around it.
 
-  #whole<T>({ at, length }: Written): () => T {
-    return () => deserialize(this.#read(at, length)) as T;
+  #whole<T>({ start, length }: Extent): () => T {
+    return () => deserialize(this.#read(start, length)) as T;
   }
 
-  #stretches({ at }: Written): (start: number, end: number) => string {
-    return (start, end) => this.#read(at + start * 2, (end - start) * 2).toString('utf16le');
+  #stretches({ start: index }: Extent): (start: number, end: number) => string {
+    return (start, end) => this.#read(index + start * 2, (end - start) * 2).toString('utf16le');
   }
 
-  #single({ at }: Written, width: number): (index: number) => number {
+  #single({ start }: Extent, width: number): (index: number) => number {
     return (index) => {
-      const bytes = this.#read(at + index * width, width);
+      const bytes = this.#read(start + index * width, width);
       return width === 4 ? bytes.readInt32LE() : bytes.readDoubleLE();
     };
   }
@@ -65,18 +65,18 @@ export class DiskOverflow implements Overflow {
     return isFull;
   }
 
-  #write(data: Buffer): Written | undefined {
-    const at = this.#size;
+  #write(data: Buffer): Extent | undefined {
+    const start = this.#size;
     try {
       const file = this.#opened();
-      for (let done = 0; done < data.length; ) done += fs.writeSync(file, data, done, data.length - done, at + done);
+      for (let done = 0; done < data.length; ) done += fs.writeSync(file, data, done, data.length - done, start + done);
     } catch {
       // A folder that is read-only, a disk that is full.
       this.#isRefused = true;
       return undefined;
     }
     this.#size += data.length;
-    return { at, length: data.length };
+    return { start, length: data.length };
   }
 
   #opened(): number {
@@ -91,11 +91,11 @@ export class DiskOverflow implements Overflow {
     return file;
   }
 
-  #read(at: number, length: number): Buffer {
+  #read(start: number, length: number): Buffer {
     const bytes = Buffer.allocUnsafe(length);
     const file = this.#file ?? -1;
     for (let done = 0; done < length; ) {
-      const read = fs.readSync(file, bytes, done, length - done, at + done);
+      const read = fs.readSync(file, bytes, done, length - done, start + done);
       if (read === 0) throw new Error('what was put aside on the disk is cut off');
       done += read;
     }
@@ -104,8 +104,8 @@ export class DiskOverflow implements Overflow {
 }
 
 /** Where something stands in the file, in bytes. */
-interface Written {
-  readonly at: number;
+interface Extent {
+  readonly start: number;
   readonly length: number;
 }
 

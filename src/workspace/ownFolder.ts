@@ -100,10 +100,10 @@ export function moveOwn(root: string, from: string, to: string): void {
 
 /** Moves what cannot be read out of the way, under a name that is free. @returns where it is now. */
 export function setAside(root: string, place: string): string {
-  const taken = new Set(ownNames(root, asideFolder));
+  const usedNames = new Set(ownNames(root, asideFolder));
   const name = path.posix.basename(place);
   let free = name;
-  for (let n = 2; taken.has(free); n += 1) free = `${name}-${n}`;
+  for (let n = 2; usedNames.has(free); n += 1) free = `${name}-${n}`;
   moveOwn(root, place, `${asideFolder}/${free}`);
   return `${asideFolder}/${free}`;
 }

@@ -41,9 +41,9 @@ function homeFolder(): string | undefined {
 const looked = new Map<string, Place>();
 
 function outsideRepositories(folder: string): Place {
-  const known = looked.get(folder) ?? lookAbove(folder);
-  looked.set(folder, known);
-  return known;
+  const existing = looked.get(folder) ?? lookAbove(folder);
+  looked.set(folder, existing);
+  return existing;
 }
 
 function lookAbove(folder: string): Place {

@@ -34,8 +34,8 @@ const fileOf = (space: string, key: string): string => `${memoryFolder}/${space}
  * for nothing, and is found out anew.
  */
 export function recallPart({ root, space }: MemorySpace, key: string): unknown {
-  const known = held?.get(`${space} ${key}`);
-  if (known !== undefined) return known;
+  const existing = held?.get(`${space} ${key}`);
+  if (existing !== undefined) return existing;
   try {
     const read = readOwn(root, fileOf(space, key));
     if (!read || 'problem' in read) return undefined;
@@ -114,11 +114,12 @@ const nameOf = (space: string, key: string, body: Buffer): string => `${space} $
 
 /** Removes all that is kept and was not asked for by the last check. */
 export function forgetOthers({ root, space }: MemorySpace, keys: ReadonlySet<string>): void {
-  const wanted = new Set([wholeKey, ...keys, ...[...keys].map(restOf)]);
-  const isWanted = (key: string): boolean => wanted.has(key);
+  const wantedKeys = new Set([wholeKey, ...keys, ...[...keys].map(restOf)]);
+  const isWanted = (key: string): boolean => wantedKeys.has(key);
   for (const name of held?.keys() ?? []) {
-    const [of, key = ''] = name.split(' ');
-    if (subjectOf(of ?? '') === subjectOf(space) && (of !== space || !isWanted(key))) held?.delete(name);
+    const [recordSpace, key = ''] = name.split(' ');
+    if (subjectOf(recordSpace ?? '') === subjectOf(space) && (recordSpace !== space || !isWanted(key)))
+      held?.delete(name);
   }
   try {
     for (const other of ownNames(root, memoryFolder))

@@ -80,8 +80,8 @@ export function browserPrograms(): readonly string[] {
       ),
     ];
   if (!isWindows()) return names;
-  const { ProgramFiles, 'ProgramFiles(x86)': others, LOCALAPPDATA } = process.env;
-  const places = [ProgramFiles, others, LOCALAPPDATA].flatMap((place) => place ?? []);
+  const { ProgramFiles, 'ProgramFiles(x86)': programFilesX86, LOCALAPPDATA } = process.env;
+  const places = [ProgramFiles, programFilesX86, LOCALAPPDATA].flatMap((place) => place ?? []);
   return [
     ...names,
     ...places.flatMap((place) => [
@@ -117,7 +117,7 @@ export function startPager(
  */
 export function startEditor(editor: string, args: readonly string[]): boolean {
   const ran = isWindows()
-    ? spawnSync([editor, ...args.map((one) => `"${one}"`)].join(' '), { shell: true, stdio: 'inherit' })
+    ? spawnSync([editor, ...args.map((arg) => `"${arg}"`)].join(' '), { shell: true, stdio: 'inherit' })
     : spawnSync('sh', ['-c', `${editor} "$@"`, editor, ...args], { stdio: 'inherit' });
   return ran.status === 0;
 }

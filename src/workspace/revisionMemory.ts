@@ -31,10 +31,10 @@ export class RevisionMemory {
   /** Notes a revision that was read. */
   note(hash: string, text: string): void {
     if (build === undefined || text.length < worthRemembering) return;
-    const known = this.#known?.get(hash);
-    const mark = known !== undefined && isOurs(contentOf(hash), known) ? known : markOf(contentOf(hash));
+    const existing = this.#known?.get(hash);
+    const mark = existing !== undefined && isOurs(contentOf(hash), existing) ? existing : markOf(contentOf(hash));
     if (mark === undefined) return;
-    if (mark !== known) this.#isChanged = true;
+    if (mark !== existing) this.#isChanged = true;
     this.#lines.push(`${hash} ${mark}\n`);
   }
 

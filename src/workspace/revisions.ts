@@ -21,15 +21,15 @@ export type Recorded = { readonly file: string; readonly number: number } & (
 export function listRevisions(root: string): readonly Recorded[] {
   const files = listFiles(root, folder, ['.json']).filter((name) => /^\d{4,}\.json$/u.test(name));
   const memory = new RevisionMemory(root);
-  const all = withGaps(files.map((name) => readRecorded(root, name, memory)));
+  const revisions = withGaps(files.map((name) => readRecorded(root, name, memory)));
   memory.keep();
 
-  return all.map((one, index) => {
-    if (!('sound' in one)) return one;
-    const { file, number } = one;
-    const [before, after, afterThat] = [-1, 1, 2].map((step) => soundAt(all, index + step));
-    const isConfirmed = after !== undefined && follows(after, one.sound);
-    const breaksBefore = index === 0 ? one.sound.previous !== null : before && !follows(one.sound, before);
+  return revisions.map((recorded, index) => {
+    if (!('sound' in recorded)) return recorded;
+    const { file, number } = recorded;
+    const [before, after, afterThat] = [-1, 1, 2].map((step) => soundAt(revisions, index + step));
+    const isConfirmed = after !== undefined && follows(after, recorded.sound);
+    const breaksBefore = index === 0 ? recorded.sound.previous !== null : before && !follows(recorded.sound, before);
     if (breaksBefore && !isConfirmed)
       return {
         file,
@@ -38,34 +38,34 @@ export function listRevisions(root: string): readonly Recorded[] {
       };
     if (after && !isConfirmed && afterThat && follows(afterThat, after))
       return { file, number, altered: `it is not the one that revision ${after.revision} follows` };
-    return one;
+    return recorded;
   });
 }
 
-const soundAt = (all: readonly Recorded[], index: number): Revision | undefined => {
-  const one = all[index];
-  return one && 'sound' in one ? one.sound : undefined;
+const soundAt = (revisions: readonly Recorded[], index: number): Revision | undefined => {
+  const recorded = revisions[index];
+  return recorded && 'sound' in recorded ? recorded.sound : undefined;
 };
 
 /** The same with what stands for revisions that are missing between others. */
 function withGaps(present: readonly Recorded[]): readonly Recorded[] {
-  return present.flatMap((one, index) => {
+  return present.flatMap((recorded, index) => {
     const first = (present[index - 1]?.number ?? 0) + 1;
-    const missing = one.number - first;
-    if (missing <= 0) return [one];
+    const missing = recorded.number - first;
+    if (missing <= 0) return [recorded];
     const altered = missing === 1 ? 'the file is gone' : `the file is gone, and so are the ${missing - 1} after it`;
-    return [{ file: fileOfRevision(first), number: first, altered }, one];
+    return [{ file: fileOfRevision(first), number: first, altered }, recorded];
   });
 }
 
 /** A revision as its file says it, whatever stands beside it. */
 function readRecorded(root: string, name: string, memory: RevisionMemory): Recorded {
-  const here = { file: `${folder}/${name}`, number: Number.parseInt(name, 10) };
-  const text = readText(path.join(root, here.file));
+  const place = { file: `${folder}/${name}`, number: Number.parseInt(name, 10) };
+  const text = readText(path.join(root, place.file));
   const revision = 'value' in text ? readRemembered(text.value, memory) : undefined;
-  if (!revision) return { ...here, altered: 'it is not what was recorded: its content does not match its hash' };
-  if (revision.revision !== here.number) return { ...here, altered: `it holds revision ${revision.revision}` };
-  return { ...here, sound: revision };
+  if (!revision) return { ...place, altered: 'it is not what was recorded: its content does not match its hash' };
+  if (revision.revision !== place.number) return { ...place, altered: `it holds revision ${revision.revision}` };
+  return { ...place, sound: revision };
 }
 
 function readRemembered(text: string, memory: RevisionMemory): Revision | undefined {
@@ -76,11 +76,11 @@ function readRemembered(text: string, memory: RevisionMemory): Revision | undefi
 
 /** The sound revisions. @throws {Trouble} where any was altered: nothing is built on what cannot be trusted. */
 export function readRevisions(root: string): readonly Revision[] {
-  return listRevisions(root).map((one) => {
-    if ('sound' in one) return one.sound;
-    throw new Trouble('altered-revision', `${one.file} was altered: ${one.altered}`, {
+  return listRevisions(root).map((listed) => {
+    if ('sound' in listed) return listed.sound;
+    throw new Trouble('altered-revision', `${listed.file} was altered: ${listed.altered}`, {
       mend: 'Bring the recorded file back from version control; revisions are never edited. See lumbrik history. Where git merged two branches that both recorded one: lumbrik history --merge',
-      where: { file: one.file },
+      where: { file: listed.file },
     });
   });
 }

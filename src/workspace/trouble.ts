@@ -33,8 +33,8 @@ export class Trouble extends Error {
   readonly exit: ExitCode;
   readonly also: readonly string[];
 
-  constructor(code: string, says: string, { mend, where, exit = exitCodes.unusable, also = [], cause }: Details) {
-    super(says, { cause });
+  constructor(code: string, message: string, { mend, where, exit = exitCodes.unusable, also = [], cause }: Details) {
+    super(message, { cause });
     this.code = code;
     this.mend = mend;
     this.where = where;
@@ -54,8 +54,8 @@ export class Trouble extends Error {
 }
 
 /** A refusal that protects data. */
-export const refuse = (code: string, says: string, details: Omit<Details, 'exit'>): Trouble =>
-  new Trouble(code, says, { ...details, exit: exitCodes.refused });
+export const refuse = (code: string, message: string, details: Omit<Details, 'exit'>): Trouble =>
+  new Trouble(code, message, { ...details, exit: exitCodes.refused });
 
 /** The code of an error of the operating system, `ENOSPC`; nothing of one that is said in our words already. */
 export function systemCode(error: unknown): string | undefined {
@@ -90,9 +90,9 @@ export function systemTrouble(error: unknown, full: string): Trouble {
   const near = path.relative(process.cwd(), full);
   const file = near !== '' && !near.startsWith('..') ? near : full;
   const code = systemCode(error);
-  const [says, mend] = knownCodes[code ?? ''] ?? [
+  const [message, mend] = knownCodes[code ?? ''] ?? [
     `could not be used (${code ?? String(error)})`,
     'Look at the file and the disk, then try again.',
   ];
-  return new Trouble('file-system', `${file} ${says}`, { mend, where: { file }, cause: error });
+  return new Trouble('file-system', `${file} ${message}`, { mend, where: { file }, cause: error });
 }

@@ -1,5 +1,5 @@
 import type { Argv } from 'yargs';
-import type { Wanted } from '../../tasks/add/definition.ts';
+import type { DefinitionCall } from '../../tasks/add/definition.ts';
 import { add } from '../../tasks/add.ts';
 import { addText } from '../../view/text/add.ts';
 import { Trouble } from '../../workspace/trouble.ts';
@@ -17,34 +17,34 @@ export function addCommand(definition: {
   /** What cannot be done without, in the order in which the call says it. */
   readonly needed: readonly Question[];
   readonly questions: readonly Question[];
-  readonly wanted: (args: Args) => Wanted;
+  readonly wanted: (args: Args) => DefinitionCall;
 }): CommandModule {
-  const { call: words, builder, needed, questions, wanted } = definition;
+  const { call: words, builder, needed, questions, wanted: expected } = definition;
   return {
     builder: (yargs) =>
       builder(yargs).option('ask', {
         type: 'boolean',
-        describe: 'Ask for what is left out; so it is on a terminal, --no-ask for never',
+        describe: 'Ask for missing values (default on a terminal; --no-ask turns it off)',
       }),
     handler: (args) =>
       answer(
         args,
         async (call) => {
           // Whoever says one of the other things on the command line has said what they want to say.
-          const missing = needed.flatMap((one) =>
-            args[one.name] === undefined ? [{ ...one, isNeeded: true as const }] : [],
+          const missing = needed.flatMap((question) =>
+            args[question.name] === undefined ? [{ ...question, isNeeded: true as const }] : [],
           );
           const open = questions.filter(({ name }) => args[name] === undefined);
           const isAsked = isAsking(args, missing.length > 0 || open.length === questions.length);
           const answers = isAsked ? await asking((asker) => askAll([...missing, ...open], asker, call, args)) : {};
-          const all = { ...args, ...answers };
-          const lacking = needed.find(({ name }) => all[name] === undefined);
+          const answered = { ...args, ...answers };
+          const lacking = needed.find(({ name }) => answered[name] === undefined);
           if (lacking) throw lackingTrouble(words, lacking, needed);
-          const result = await add(call, wanted(all));
+          const result = await add(call, expected(answered));
           if (Object.keys(answers).length > 0)
             sayCall(
               words,
-              needed.map(({ name }) => String(all[name])),
+              needed.map(({ name }) => String(answered[name])),
               open.flatMap(({ name, option = (answer) => [name, answer] }) =>
                 answers[name] === undefined ? [] : [option(answers[name])],
               ),
@@ -58,11 +58,11 @@ export function addCommand(definition: {
 
 const lackingTrouble = (words: string, { name }: Question, needed: readonly Question[]): Trouble =>
   new Trouble('unusable-call', `${words} needs to know more: <${name}> is missing`, {
-    mend: `Write lumbrik ${words} ${needed.map((one) => `<${one.name}>`).join(' ')}, or let it ask: --ask`,
+    mend: `Write lumbrik ${words} ${needed.map((question) => `<${question.name}>`).join(' ')}, or let it ask: --ask`,
   });
 
 /** The options that were said, by their names in the model. */
-export const said = (args: Args, ...names: readonly string[]): Readonly<Record<string, string>> =>
+export const givenTexts = (args: Args, ...names: readonly string[]): Readonly<Record<string, string>> =>
   Object.fromEntries(
     names.flatMap((name) => {
       const text = textOf(args[name]);

@@ -26,7 +26,7 @@ function asked(
   const { value = (answer: string): Json => answer, ...among } = more;
   const [kind, option] = name.split('.');
   const isGiven = ({ with: given }: Readonly<Record<string, unknown>>): boolean =>
-    textsOf(given).some((one) => one.startsWith(`${option}=`));
+    textsOf(given).some((text) => text.startsWith(`${option}=`));
   return {
     name,
     text,
@@ -129,7 +129,7 @@ export default addCommand({
 });
 
 function readOption(text: string) {
-  const at = text.indexOf('=');
-  if (at > 0) return [text.slice(0, at), optionValue(text.slice(at + 1))] as const;
+  const index = text.indexOf('=');
+  if (index > 0) return [text.slice(0, index), optionValue(text.slice(index + 1))] as const;
   throw new Trouble('unusable-call', `--with ${text} names no option and its value`, { mend: 'Write --with max=80' });
 }

@@ -1,7 +1,7 @@
 import { nameFrom } from '../../core/definition/address.ts';
 import { labelled, unfitWords } from '../../tasks/add/definition.ts';
 import { textsOf } from '../answer.ts';
-import { addCommand, said } from './addCommand.ts';
+import { addCommand, givenTexts } from './addCommand.ts';
 
 export default addCommand({
   call: 'add kit',
@@ -22,7 +22,7 @@ export default addCommand({
     const words = String(args.name);
     const name = nameFrom(words);
     const kits = textsOf(args.kit);
-    const says = { ...labelled(words, name), ...said(args, 'about'), ...(kits.length > 0 ? { kits } : {}) };
-    return { what: 'kit', name, says };
+    const definition = { ...labelled(words, name), ...givenTexts(args, 'about'), ...(kits.length > 0 ? { kits } : {}) };
+    return { what: 'kit', name, says: definition };
   },
 });

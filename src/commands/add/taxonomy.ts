@@ -1,6 +1,6 @@
 import { nameFrom } from '../../core/definition/address.ts';
 import { labelled, unfitWords } from '../../tasks/add/definition.ts';
-import { addCommand, said } from './addCommand.ts';
+import { addCommand, givenTexts } from './addCommand.ts';
 
 export default addCommand({
   call: 'add taxonomy',
@@ -25,9 +25,9 @@ export default addCommand({
       name,
       says: {
         ...labelled(words, name),
-        ...said(args, 'about'),
+        ...givenTexts(args, 'about'),
         ...(args.open === true ? { open: true } : {}),
-        ...said(args, 'address'),
+        ...givenTexts(args, 'address'),
       },
     };
   },

@@ -2,7 +2,7 @@ import { slugify } from '../../core/plain/slugify.ts';
 import { labelled } from '../../tasks/add/definition.ts';
 import { offered } from '../../tasks/promptChoices.ts';
 import { textOf } from '../answer.ts';
-import { addCommand, said } from './addCommand.ts';
+import { addCommand, givenTexts } from './addCommand.ts';
 
 export default addCommand({
   call: 'add term',
@@ -29,7 +29,7 @@ export default addCommand({
       to: String(args.to).replace(/:$/u, ''),
       name,
       under: textOf(args.under),
-      says: { ...labelled(words, name), ...said(args, 'about') },
+      says: { ...labelled(words, name), ...givenTexts(args, 'about') },
     };
   },
 });

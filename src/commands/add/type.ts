@@ -1,19 +1,19 @@
 import { nameFrom } from '../../core/definition/address.ts';
 import { labelsOf, unfitWords } from '../../tasks/add/definition.ts';
 import { textOf, textsOf } from '../answer.ts';
-import { addCommand, said } from './addCommand.ts';
+import { addCommand, givenTexts } from './addCommand.ts';
 
 export default addCommand({
   call: 'add type',
   builder: (yargs) =>
     yargs
-      .positional('name', { type: 'string', describe: 'What one of it is called: “Light house”' })
-      .option('plural', { type: 'string', requiresArg: true, describe: 'What several are called' })
-      .option('about', { type: 'string', requiresArg: true, describe: 'What it is, for whoever opens the model next' })
+      .positional('name', { type: 'string', describe: 'Its name in the singular: “Light house”' })
+      .option('plural', { type: 'string', requiresArg: true, describe: 'Its name in the plural' })
+      .option('about', { type: 'string', requiresArg: true, describe: 'Description for people who read the model' })
       .option('guide', { type: 'string', requiresArg: true, describe: 'Guidance for authors' })
-      .option('single', { type: 'boolean', describe: 'That there is exactly one entry of it' })
+      .option('single', { type: 'boolean', describe: 'Exactly one entry exists' })
       .option('extends', { type: 'string', requiresArg: true, describe: 'The type that it extends' })
-      .option('kit', { type: 'string', array: true, requiresArg: true, describe: 'A kit whose fields it has too' })
+      .option('kit', { type: 'string', array: true, requiresArg: true, describe: 'A kit whose fields it uses' })
       .example(
         '$0 add type "Light house" --about "A light that the trust looks after."',
         'Writes model/types/lightHouse.yaml',
@@ -33,10 +33,10 @@ export default addCommand({
       what: 'type',
       name,
       says: {
-        ...said(args, 'extends'),
+        ...givenTexts(args, 'extends'),
         ...(kits.length > 0 ? { kits } : {}),
         ...(label ? { label } : {}),
-        ...said(args, 'about', 'guide'),
+        ...givenTexts(args, 'about', 'guide'),
         ...(args.single === true ? { single: true } : {}),
       },
     };

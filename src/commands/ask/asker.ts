@@ -8,7 +8,7 @@ export interface Choice {
   readonly about?: string;
 }
 
-interface Asked {
+interface Question {
   /** What is shown above the question: what it is about. */
   readonly lead?: string;
   readonly message: string;
@@ -16,11 +16,11 @@ interface Asked {
   readonly leave?: string | undefined;
 }
 
-export interface Choosing extends Asked {
+export interface Choosing extends Question {
   readonly choices: readonly Choice[];
 }
 
-export interface Writing extends Asked {
+export interface Writing extends Question {
   /** Why a text cannot be taken, as far as that can be told while it is typed. */
   readonly wrong?: ((text: string) => string | undefined) | undefined;
 }

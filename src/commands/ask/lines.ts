@@ -29,9 +29,10 @@ export class LinesAsker implements Asker {
       if (word === undefined || (word === '' && leave !== undefined)) return undefined;
       const chosen = choices.find((choice) => isMeant(choice, word));
       if (chosen) return chosen.value;
-      const all = choices.length > mostNamed ? 'one of them' : `one of ${choices.map(keyOf).map(visible).join(', ')}`;
+      const options =
+        choices.length > mostNamed ? 'one of them' : `one of ${choices.map(keyOf).map(visible).join(', ')}`;
       this.say(
-        `  “${visible(word)}” is none of them.\n  Type ${all}${leave === undefined ? '' : `, or Enter to ${leave}`}: `,
+        `  “${visible(word)}” is none of them.\n  Type ${options}${leave === undefined ? '' : `, or Enter to ${leave}`}: `,
       );
     }
   }
@@ -42,9 +43,9 @@ export class LinesAsker implements Asker {
     for (;;) {
       const text = await this.#line();
       if (text === undefined || (text === '' && leave !== undefined)) return undefined;
-      const why = text === '' ? 'Type something' : wrong?.(text);
-      if (why === undefined) return text;
-      this.say(`  ${visible(why)}: `);
+      const reason = text === '' ? 'Type something' : wrong?.(text);
+      if (reason === undefined) return text;
+      this.say(`  ${visible(reason)}: `);
     }
   }
 

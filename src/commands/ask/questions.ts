@@ -35,8 +35,8 @@ export async function askAll(
     if (applies && !applies({ ...args, ...answers })) continue;
     const leave = isNeeded ? undefined : 'leave it out';
     const choices = typeof among === 'function' ? await among(call) : among;
-    const said = await (choices ? asker.choose({ message, leave, choices }) : asker.write({ message, leave, wrong }));
-    if (said !== undefined) answers[name] = said;
+    const answer = await (choices ? asker.choose({ message, leave, choices }) : asker.write({ message, leave, wrong }));
+    if (answer !== undefined) answers[name] = answer;
     if (asker.isEnded) break;
   }
   return answers;
@@ -45,11 +45,11 @@ export async function askAll(
 /** Tells, beside the result, the call that would have said all of it at once. */
 export function sayCall(words: string, named: readonly string[], options: readonly (readonly string[])[]): void {
   const { paint } = lookFor(process.stderr, undefined);
-  const all = [
+  const parts = [
     ...named.map(shellWord),
     ...options.map(([name, ...value]) => [`--${name}`, ...value.map(shellWord)].join(' ')),
   ];
   process.stderr.write(
-    `${paint.soft(`${glyphs.next} the same without questions:`)} ${paint.name(visible(`lumbrik ${words} ${all.join(' ')}`))}\n`,
+    `${paint.soft(`${glyphs.next} the same without questions:`)} ${paint.name(visible(`lumbrik ${words} ${parts.join(' ')}`))}\n`,
   );
 }

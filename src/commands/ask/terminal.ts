@@ -21,7 +21,7 @@ import { stoppable } from './stoppable.ts';
 /** So many choices are looked through with the arrow keys; more of them by typing as well. */
 const fewChoices = 9;
 
-const left = '';
+const leaving = '';
 
 /** Asks on a terminal: lists to choose from with arrow keys and search, what is wrong said while one types. */
 export class TerminalAsker implements Asker {
@@ -48,30 +48,31 @@ export class TerminalAsker implements Asker {
 
   async choose({ lead = '', message, choices, leave }: Choosing): Promise<string | undefined> {
     this.say(lead);
-    const shown = choices.map(({ value, says = value, about }) =>
+    const shown = choices.map(({ value, says: message = value, about }) =>
       compact({
         value,
-        name: visible(says),
-        short: visible(says),
+        name: visible(message),
+        short: visible(message),
         description: about === undefined ? undefined : visible(about),
       }),
     );
-    const all = leave === undefined ? shown : [...shown, { value: left, name: `(${leave})`, short: `(${leave})` }];
+    const shownChoices =
+      leave === undefined ? shown : [...shown, { value: leaving, name: `(${leave})`, short: `(${leave})` }];
     const question = { message: visibleLines(message), theme: this.#theme, pageSize: fewChoices };
     const chosen = await stoppable(
       choices.length <= fewChoices
-        ? select({ ...question, choices: all, loop: false }, this.#context)
-        : pick({ ...question, choices: all }, this.#context),
+        ? select({ ...question, choices: shownChoices, loop: false }, this.#context)
+        : pick({ ...question, choices: shownChoices }, this.#context),
     );
-    return chosen === left ? undefined : chosen;
+    return chosen === leaving ? undefined : chosen;
   }
 
   async write({ lead = '', message, leave, wrong }: Writing): Promise<string | undefined> {
     this.say(lead);
-    const said = leave === undefined ? '' : ` ${this.#paint.soft(`(Enter to ${leave})`)}`;
+    const hint = leave === undefined ? '' : ` ${this.#paint.soft(`(Enter to ${leave})`)}`;
     const text = await stoppable(
       line(
-        { message: visibleLines(message) + said, isNeeded: leave === undefined, wrong, theme: this.#theme },
+        { message: visibleLines(message) + hint, isNeeded: leave === undefined, wrong, theme: this.#theme },
         this.#context,
       ),
     );
@@ -96,7 +97,7 @@ function found<C extends Shown>(choices: readonly C[], term = ''): readonly C[] 
     if (name.toLowerCase().includes(word)) return 1;
     return description.toLowerCase().includes(word) ? 2 : 3;
   };
-  return choices.filter((one) => rank(one) < 3).toSorted((a, b) => rank(a) - rank(b));
+  return choices.filter((choice) => rank(choice) < 3).toSorted((a, b) => rank(a) - rank(b));
 }
 
 interface PickAsked {
@@ -110,20 +111,20 @@ interface PickAsked {
  * One of many choices, found by a word. What is typed is taken at once: whoever types a word and Enter ahead of the
  * screen means the first choice for that word, and not the one that the screen still shows.
  */
-const pick = createPrompt<string, PickAsked>(({ message, choices, pageSize, theme: wanted }, done) => {
-  const theme = makeTheme<ListTheme>(listTheme, wanted as Partial<ListTheme>);
+const pick = createPrompt<string, PickAsked>(({ message, choices, pageSize, theme: styles }, done) => {
+  const theme = makeTheme<ListTheme>(listTheme, styles as Partial<ListTheme>);
   const [chosen, setChosen] = useState<string>();
   const [shown, setShown] = useState({ typed: '', active: 0 });
-  const now = useRef(shown);
+  const latest = useRef(shown);
   const status = chosen === undefined ? 'idle' : 'done';
   const prefix = usePrefix({ status, theme });
   const show = (next: typeof shown): void => {
-    now.current = next;
+    latest.current = next;
     setShown(next);
   };
 
   useKeypress((key, reader) => {
-    const { typed, active } = now.current;
+    const { typed, active } = latest.current;
     const matching = found(choices, typed);
     if (isEnterKey(key)) {
       const choice = matching[active];
@@ -144,12 +145,12 @@ const pick = createPrompt<string, PickAsked>(({ message, choices, pageSize, them
     pageSize,
     loop: false,
   });
-  const asked = `${prefix} ${theme.style.message(message, status)}`;
-  if (chosen !== undefined) return `${asked} ${theme.style.answer(chosen)}`;
+  const question = `${prefix} ${theme.style.message(message, status)}`;
+  if (chosen !== undefined) return `${question} ${theme.style.answer(chosen)}`;
   const about = items[shown.active]?.description;
   const below = items.length === 0 ? theme.style.error('Nothing is called so') : page;
   return [
-    `${asked} ${shown.typed}`,
+    `${question} ${shown.typed}`,
     [below, ' ', about === undefined ? '' : theme.style.description(about), theme.style.keysHelpTip()]
       .filter((text) => text !== '')
       .join('\n'),
@@ -178,28 +179,28 @@ interface LineAsked {
 }
 
 /** A line of text, with what is wrong with it below while it is typed. */
-const line = createPrompt<string, LineAsked>(({ message, isNeeded, wrong, theme: wanted }, done) => {
-  const theme = makeTheme(wanted);
+const line = createPrompt<string, LineAsked>(({ message, isNeeded, wrong, theme: styles }, done) => {
+  const theme = makeTheme(styles);
   const [status, setStatus] = useState<'idle' | 'done'>('idle');
   const [typed, setTyped] = useState('');
   const prefix = usePrefix({ status, theme });
   const text = typed.trim();
   const empty = isNeeded ? 'Type something' : undefined;
-  const why = text === '' ? empty : wrong?.(text);
+  const reason = text === '' ? empty : wrong?.(text);
   useKeypress((key, reader) => {
     if (!isEnterKey(key)) {
       setTyped(reader.line);
       return;
     }
     // Enter has emptied the line: what cannot be taken stays there to be mended.
-    if (why !== undefined) {
+    if (reason !== undefined) {
       reader.write(typed);
       return;
     }
     setStatus('done');
     done(text);
   });
-  const said = status === 'done' ? theme.style.answer(typed) : typed;
-  const below = text !== '' && why !== undefined && status !== 'done' ? theme.style.error(visible(why)) : '';
-  return [`${prefix} ${theme.style.message(message, status)} ${said}`, below];
+  const shownText = status === 'done' ? theme.style.answer(typed) : typed;
+  const below = text !== '' && reason !== undefined && status !== 'done' ? theme.style.error(visible(reason)) : '';
+  return [`${prefix} ${theme.style.message(message, status)} ${shownText}`, below];
 });

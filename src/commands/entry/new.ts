@@ -15,11 +15,11 @@ const command: CommandModule = {
   builder: (yargs) =>
     yargs
       .positional('type', { type: 'string', describe: 'The type of the entry' })
-      .positional('id', { type: 'string', describe: 'Its identifier; else made from the title' })
-      .option('title', { type: 'string', requiresArg: true, describe: 'What it is called' })
+      .positional('id', { type: 'string', describe: 'Its identifier (default: made from the title)' })
+      .option('title', { type: 'string', requiresArg: true, describe: 'Its title' })
       .option('ask', {
         type: 'boolean',
-        describe: 'Ask for what is left out; so it is on a terminal, --no-ask for never',
+        describe: 'Ask for missing values (default on a terminal; --no-ask turns it off)',
       })
       .example(
         '$0 entry new lighthouse --title "Skerry Point"',
@@ -32,13 +32,13 @@ const command: CommandModule = {
         const open = questions.filter(({ name }) => args[name] === undefined && args.id === undefined);
         const isAsked = open.length > 0 && isAsking(args, args.type === undefined);
         const answers = isAsked ? await asking((asker) => askAll(open, asker, call)) : {};
-        const all = { ...args, ...answers };
-        const type = textOf(all.type);
+        const list = { ...args, ...answers };
+        const type = textOf(list.type);
         if (type === undefined)
           throw new Trouble('unusable-call', 'entry new needs to know more: <type> is missing', {
             mend: 'Write lumbrik entry new <type> --title "…", or let it ask: --ask',
           });
-        const result = await entryNew(call, { type, id: textOf(args.id), title: textOf(all.title) });
+        const result = await entryNew(call, { type, id: textOf(args.id), title: textOf(list.title) });
         if (isAsked) sayCall('entry new', [type], answers.title === undefined ? [] : [['title', answers.title]]);
         return result;
       },

@@ -7,10 +7,10 @@ const command: CommandModule = {
     yargs
       .positional('revision', {
         type: 'string',
-        describe: 'The revision that they obey, where it is to be recorded',
+        describe: 'The revision to record',
       })
-      .example('$0 entry revision', 'Which revision the entries obey, and which they would')
-      .example('$0 entry revision 2', 'Record that they obey revision 2; no entry is touched'),
+      .example('$0 entry revision', 'The recorded revision, and the one that fits')
+      .example('$0 entry revision 2', 'Record revision 2; no entry changes'),
   handler: (args) => answer(args, (call) => entryRevision(call, textOf(args.revision)), entryRevisionText),
 };
 export default command;

@@ -18,32 +18,32 @@ import { sayCall } from '../ask/questions.ts';
 const command: CommandModule = {
   builder: (yargs) =>
     yargs
-      .positional('migration', { type: 'string', describe: 'Its number, or the name of its file; else the newest' })
-      .option('step', { type: 'number', requiresArg: true, describe: 'The step whose question is answered' })
+      .positional('migration', { type: 'string', describe: 'Its number or file name (default: the newest)' })
+      .option('step', { type: 'number', requiresArg: true, describe: 'Number of the step' })
       .option('yes', {
         type: 'boolean',
-        describe: 'Accept what the question suggests; each question says what a yes does',
+        describe: 'Accept: each question says what yes does',
       })
       .option('no', {
         type: 'boolean',
-        describe: 'Refuse it: the next likely reading is taken, or the steps are drafted again without it',
+        describe: 'Refuse: the next likely reading follows, or the steps are drafted again',
       })
       .option('written', {
         type: 'string',
         requiresArg: true,
-        describe: 'Read the texts in another way: month-first; several ways with commas',
+        describe: 'Read texts in another way: month-first; several with commas',
       })
-      .option('value', { type: 'string', requiresArg: true, describe: 'The value that entries get, as YAML' })
-      .option('cel', { type: 'string', requiresArg: true, describe: 'What each entry gets, computed by an expression' })
+      .option('value', { type: 'string', requiresArg: true, describe: 'The value for entries, as YAML' })
+      .option('cel', { type: 'string', requiresArg: true, describe: 'An expression (CEL) that computes each value' })
       .option('use', {
         type: 'string',
         requiresArg: true,
-        describe: 'The term that entries get instead of a dropped one',
+        describe: 'The term that replaces a dropped one',
       })
-      .option('where', { type: 'string', requiresArg: true, describe: 'Which entries it is about, by a condition' })
+      .option('where', { type: 'string', requiresArg: true, describe: 'A condition for the entries concerned (CEL)' })
       .option('ask', {
         type: 'boolean',
-        describe: 'Ask one question after the other; so it is on a terminal, --no-ask for never',
+        describe: 'Ask the questions one by one (default on a terminal; --no-ask turns it off)',
       })
       .conflicts('yes', ['no', 'written', 'value', 'cel', 'use', 'where'])
       .conflicts('no', ['written', 'value', 'cel', 'use', 'where'])
@@ -51,18 +51,18 @@ const command: CommandModule = {
       .conflicts('value', ['cel', 'use', 'where'])
       .conflicts('cel', ['use', 'where'])
       .conflicts('use', 'where')
-      .example('$0 migration answer', 'Ask what is open, one question after the other')
-      .example('$0 migration answer 1 --step 2 --no', 'It was no rename')
-      .example('$0 migration answer --step 3 --cel "entry.name.slug()"', 'What the entries get'),
+      .example('$0 migration answer', 'Ask the open questions one by one')
+      .example('$0 migration answer 1 --step 2 --no', 'Refuse a rename')
+      .example('$0 migration answer --step 3 --cel "entry.name.slug()"', 'Compute the values'),
   handler: (args) => {
-    const meant = textOf(args.migration);
-    const said = answerIn(args);
+    const typed = textOf(args.migration);
+    const givenAnswer = answerIn(args);
     const step = typeof args.step === 'number' ? args.step : undefined;
     return answer(
       args,
       (call) => {
-        if (said) return answerQuestion(call, meant, step, said);
-        return isAsking(args, true) ? askAll(call, meant) : openQuestions(call, meant);
+        if (givenAnswer) return answerQuestion(call, typed, step, givenAnswer);
+        return isAsking(args, true) ? askAll(call, typed) : openQuestions(call, typed);
       },
       answerText,
     );
@@ -73,15 +73,15 @@ export default command;
 function answerIn(args: Readonly<Record<string, unknown>>): Answer | undefined {
   if (args.yes === true) return { says: 'yes' };
   if (args.no === true) return { says: 'no' };
-  for (const says of ['written', 'value', 'cel', 'use', 'where'] as const) {
-    const text = textOf(args[says]);
-    if (text !== undefined) return { says, text };
+  for (const form of ['written', 'value', 'cel', 'use', 'where'] as const) {
+    const text = textOf(args[form]);
+    if (text !== undefined) return { says: form, text };
   }
   return undefined;
 }
 
 /** What a person says who chose an answer that needs more. */
-const asked = {
+const questions = {
   written: 'How they are written',
   value: 'The value, as YAML',
   cel: 'The expression',
@@ -90,18 +90,18 @@ const asked = {
 };
 
 /** Asks every open question, one after the other; what is left for later stays open, the end of the input leaves all. */
-const askAll = (call: Call, meant: string | undefined): Promise<AnswerResult> =>
+const askAll = (call: Call, typed: string | undefined): Promise<AnswerResult> =>
   asking(async (asker) => {
     const look = lookFor(process.stderr, undefined);
     const later = new Set<string>();
-    let state = await openQuestions(call, meant);
+    let state = await openQuestions(call, typed);
     for (;;) {
-      const question = state.questions.find((one) => !later.has(nameOf(one)));
+      const question = state.questions.find((question) => !later.has(nameOf(question)));
       if (!question) return state;
-      const said = await askOne(question, { asker, lead: questionText(question, state.questions.length, look) });
+      const answer = await askOne(question, { asker, lead: questionText(question, state.questions.length, look) });
       if (asker.isEnded) return state;
-      if (!said) later.add(nameOf(question));
-      else state = await taken(() => answerQuestion(call, meant, question.step, said), { state, asker, said });
+      if (!answer) later.add(nameOf(question));
+      else state = await taken(() => answerQuestion(call, typed, question.step, answer), { state, asker, answer });
     }
   });
 
@@ -112,26 +112,33 @@ async function askOne(
   question: Question,
   { asker, lead }: { asker: Asker; lead: string },
 ): Promise<Answer | undefined> {
-  const choices = question.answers.map((one) => ({ value: one, key: one.charAt(0), says: wayOf(question, one) }));
-  const says = (await asker.choose({ lead, message: question.open, choices, leave: 'leave it for later' })) as
+  const choices = question.answers.map((answer) => ({
+    value: answer,
+    key: answer.charAt(0),
+    says: wayOf(question, answer),
+  }));
+  const form = (await asker.choose({ lead, message: question.open, choices, leave: 'leave it for later' })) as
     | Answer['says']
     | undefined;
-  if (says === undefined || says === 'yes' || says === 'no') return says && { says };
-  const text = await asker.write({ message: asked[says], leave: 'leave it for later' });
-  return text === undefined ? undefined : { says, text };
+  if (form === undefined || form === 'yes' || form === 'no') return form && { says: form };
+  const text = await asker.write({ message: questions[form], leave: 'leave it for later' });
+  return text === undefined ? undefined : { says: form, text };
 }
 
 interface Answering {
   readonly state: AnswerResult;
   readonly asker: Asker;
-  readonly said: Answer;
+  readonly answer: Answer;
 }
 
 /** Does what a person said, and tells the call that says the same; where it cannot be taken, why: it stays open. */
-async function taken(answering: () => Promise<AnswerResult>, { state, asker, said }: Answering): Promise<AnswerResult> {
+async function taken(
+  answering: () => Promise<AnswerResult>,
+  { state, asker, answer }: Answering,
+): Promise<AnswerResult> {
   try {
     const result = await answering();
-    const option = 'text' in said ? [said.says, said.text] : [said.says];
+    const option = 'text' in answer ? [answer.says, answer.text] : [answer.says];
     sayCall('migration answer', [String(state.number), '--step', String(result.answered)], [option]);
     return result;
   } catch (error) {

@@ -11,21 +11,21 @@ const command: CommandModule = {
         type: 'string',
         requiresArg: true,
         default: 'working',
-        describe: 'The model to lead to: `working`, or a revision',
+        describe: 'The target model: `working`, or a revision',
       })
       .option('merge', {
         type: 'string',
         array: true,
         nargs: 1,
-        describe: 'Merge two terms of an open taxonomy: topic:bird=birds',
+        describe: 'Merge or rename a term of an open taxonomy: topic:bird=birds',
       })
-      .option('name', { type: 'string', requiresArg: true, describe: 'A name for the file' })
-      .example('$0 migration draft', 'From the model that the entries obey to the working files')
+      .option('name', { type: 'string', requiresArg: true, describe: 'Name of the file' })
+      .example('$0 migration draft', 'From the model that entries obey to the working files')
       .example(
         '$0 migration draft --merge topic:bird=birds',
-        'Carry every entry along; lumbrik terms topic --alike finds twins',
+        'Merge two terms; lumbrik terms topic --alike finds duplicates',
       )
-      .example('$0 migration draft --name lens-heights', 'The same with a name of your own'),
+      .example('$0 migration draft --name lens-heights', 'With a name of your own'),
   handler: (args) => {
     const [to, name] = [textOf(args.to), textOf(args.name)];
     return answer(

@@ -8,10 +8,10 @@ const command: CommandModule = {
       .option('keep', {
         type: 'number',
         requiresArg: true,
-        describe: 'Take the bytes of entries out of all but the newest so many: those runs cannot be taken back then',
+        describe: 'Empty all but the newest runs; emptied runs cannot be taken back',
       })
-      .example('$0 migration journals', 'What the journals of runs take up')
-      .example('$0 migration journals --keep 2', 'Only the last two runs can be taken back from now on'),
+      .example('$0 migration journals', 'Sizes of journals')
+      .example('$0 migration journals --keep 2', 'Keep only the last two runs'),
   handler: (args) =>
     answer(
       args,

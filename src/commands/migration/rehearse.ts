@@ -8,14 +8,14 @@ const command: CommandModule = {
     yargs
       .positional('migration', {
         type: 'string',
-        describe: 'Its number or the name of its file; the newest if none is named',
+        describe: 'Its number or file name (default: the newest)',
       })
       .option('prove', {
         type: 'boolean',
-        describe: 'Take every entry there and back again, and tell what is not as it was',
+        describe: 'Take every entry there and back, and report differences',
       })
-      .option('markdown', { type: 'boolean', describe: 'Print it as Markdown, for the comment of a review' })
-      .example('$0 migration rehearse', 'What would change, what would be lost, and whether the check is clean then'),
+      .option('markdown', { type: 'boolean', describe: 'Print Markdown, for a review comment' })
+      .example('$0 migration rehearse', 'Changes, losses, and the errors that would remain'),
   handler: (args) =>
     answer(
       args,

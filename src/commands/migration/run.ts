@@ -7,13 +7,13 @@ const command: CommandModule = {
     yargs
       .positional('migration', {
         type: 'string',
-        describe: 'Its number or the name of its file; the newest if none is named',
+        describe: 'Its number or file name (default: the newest)',
       })
       .option('from-elsewhere', {
         type: 'boolean',
-        describe: 'Finish a run whose journal came along with the folder and was not made here',
+        describe: 'Finish a run whose journal was made on another machine or account',
       })
-      .example('$0 migration run 1', 'All of it or nothing; finishes a run that was stopped'),
+      .example('$0 migration run 1', 'All or nothing; also finishes a stopped run'),
   handler: (args) => answer(args, (call) => run(call, textOf(args.migration), args.fromElsewhere === true), runText),
 };
 export default command;

@@ -5,7 +5,7 @@ import { answer, type CommandModule, textOf } from '../answer.ts';
 const command: CommandModule = {
   builder: (yargs) =>
     yargs
-      .positional('migration', { type: 'string', describe: 'Its number, or the name of its file; else the newest' })
+      .positional('migration', { type: 'string', describe: 'Its number or file name (default: the newest)' })
       .example('$0 migration show 1', 'Each step in a sentence'),
   handler: (args) => answer(args, (call) => showMigration(call, textOf(args.migration)), migrationShowText),
 };

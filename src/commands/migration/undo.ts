@@ -8,20 +8,19 @@ const command: CommandModule = {
     yargs
       .positional('migration', {
         type: 'string',
-        describe: 'Its number or the name of its file; refused if another was run after it',
+        describe: 'Its number or file name (default: the last run)',
       })
-      .option('model', { type: 'boolean', describe: 'Take the files of the model back as well, as git has them' })
+      .option('model', { type: 'boolean', describe: 'Also restore the model files from git' })
       .option('partly', {
         type: 'boolean',
-        describe:
-          'Take back all but what cannot be: files whose originals are damaged, edits that have no place before',
+        describe: 'Take back what can be: skip damaged originals, drop edits without a place',
       })
       .option('from-elsewhere', {
         type: 'boolean',
-        describe: 'Act on a journal that came along with the folder and was not made here',
+        describe: 'Use a journal made on another machine or account',
       })
-      .example('$0 migration undo', 'Every file as it was before the last run, byte for byte')
-      .example('$0 migration undo --model', 'The model as well, so that both are in step again'),
+      .example('$0 migration undo', 'Restore every file of the last run')
+      .example('$0 migration undo --model', 'Restore the model too'),
   handler: (args) =>
     answer(
       args,

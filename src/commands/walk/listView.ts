@@ -24,7 +24,7 @@ export interface Walked {
 }
 
 /** How a walk was left: to open an entry, or for good. */
-export interface Left {
+export interface WalkOutcome {
   readonly open?: string;
   readonly at: number;
   readonly query: string;
@@ -36,18 +36,18 @@ const frame = 7;
 const help = 'arrows walk · / looks for a word · Enter opens the entry in your editor · q leaves';
 
 /** A table to walk through with the arrow keys: what a word is found in, one row of it chosen. */
-export const listView = createPrompt<Left, Walked>(({ heading, title, rows, height, look, ...start }, done) => {
-  const [at, setAt] = useState(start.at);
+export const listView = createPrompt<WalkOutcome, Walked>(({ heading, title, rows, height, look, ...start }, done) => {
+  const [position, setAt] = useState(start.at);
   const [query, setQuery] = useState(start.query);
   const [isTyping, setTyping] = useState(false);
   const [isLeft, setLeft] = useState(false);
   const { paint } = look;
-  const found = rows.filter(({ plain }) => plain.toLowerCase().includes(query.toLowerCase()));
+  const matches = rows.filter(({ plain }) => plain.toLowerCase().includes(query.toLowerCase()));
   const room = Math.max(3, height - frame);
-  const here = Math.min(at, Math.max(0, found.length - 1));
-  const leave = (left: Left): void => {
+  const current = Math.min(position, Math.max(0, matches.length - 1));
+  const leave = (outcome: WalkOutcome): void => {
     setLeft(true);
-    done(left);
+    done(outcome);
   };
 
   useKeypress((key, reader) => {
@@ -63,24 +63,25 @@ export const listView = createPrompt<Left, Walked>(({ heading, title, rows, heig
       return;
     }
     reader.clearLine(0);
-    const to = rowAfter(key, { here, room, last: found.length - 1 });
-    const chosen = found[here];
+    const to = rowAfter(key, { selected: current, room, last: matches.length - 1 });
+    const chosen = matches[current];
     if (to !== undefined) setAt(to);
     else if (key.name === '/' || signOf(key) === '/') setTyping(true);
-    else if (isEnterKey(key) && chosen) leave({ open: chosen.entry, at: here, query });
-    else if (key.name === 'q' || key.name === 'escape') leave({ at: here, query });
+    else if (isEnterKey(key) && chosen) leave({ open: chosen.entry, at: current, query });
+    else if (key.name === 'q' || key.name === 'escape') leave({ at: current, query });
   });
 
   if (isLeft) return '';
-  const first = Math.max(0, Math.min(here - Math.floor(room / 2), found.length - room));
-  const shown = found.slice(first, first + room).map(({ text }, index) => {
-    const isHere = first + index === here;
+  const first = Math.max(0, Math.min(current - Math.floor(room / 2), matches.length - room));
+  const shown = matches.slice(first, first + room).map(({ text }, index) => {
+    const isHere = first + index === current;
     return isHere ? `${paint.warn(glyphs.next)} ${paint.strong(text)}` : `  ${text}`;
   });
-  const asked = isTyping || query !== '' ? `  ${paint.name(`/${query}`)} ${paint.soft(`${found.length} found`)}` : '';
-  const place = found.length > room ? paint.soft(`${here + 1} of ${found.length}`) : '';
+  const search =
+    isTyping || query !== '' ? `  ${paint.name(`/${query}`)} ${paint.soft(`${matches.length} found`)}` : '';
+  const place = matches.length > room ? paint.soft(`${current + 1} of ${matches.length}`) : '';
   return [
-    `${heading}${asked}`,
+    `${heading}${search}`,
     ['', `  ${paint.soft(title)}`, ...shown, '', [paint.soft(help), place].filter(Boolean).join('  ')].join('\n'),
   ];
 });
@@ -92,13 +93,13 @@ const signOf = (key: KeypressEvent): string | undefined =>
 /** The row to which a key leads; nothing where it leads to none. */
 function rowAfter(
   key: KeypressEvent,
-  { here, room, last }: { readonly here: number; readonly room: number; readonly last: number },
+  { selected, room, last }: { readonly selected: number; readonly room: number; readonly last: number },
 ): number | undefined {
   const to = (row: number): number => Math.max(0, Math.min(row, last));
-  if (isUpKey(key)) return to(here - 1);
-  if (isDownKey(key)) return to(here + 1);
-  if (key.name === 'pageup') return to(here - room);
-  if (key.name === 'pagedown' || key.name === 'space') return to(here + room);
+  if (isUpKey(key)) return to(selected - 1);
+  if (isDownKey(key)) return to(selected + 1);
+  if (key.name === 'pageup') return to(selected - room);
+  if (key.name === 'pagedown' || key.name === 'space') return to(selected + room);
   if (key.name === 'home') return 0;
   return key.name === 'end' ? to(last) : undefined;
 }

@@ -15,13 +15,13 @@ import { listView } from './listView.ts';
 const mostWalked = 5000;
 
 /** Walks through a list: an entry that is opened and saved stands there as it is by then. */
-export async function walkList(call: Call, asked: ListCall): Promise<void> {
+export async function walkList(call: Call, request: ListCall): Promise<void> {
   const look = { ...lookFor(process.stdout, undefined), width: Math.max(60, (process.stdout.columns ?? 100) - 2) };
   let from = { at: 0, query: '' };
   for (;;) {
-    const result = harmless(await list(call, { ...asked, limit: mostWalked }));
+    const result = harmless(await list(call, { ...request, limit: mostWalked }));
     const { title, rows } = listTable(result, look);
-    const left = await stoppable(
+    const outcome = await stoppable(
       listView(
         {
           heading: listHeading(result, look) + manyMore(result, look),
@@ -38,9 +38,9 @@ export async function walkList(call: Call, asked: ListCall): Promise<void> {
         { output: process.stdout, clearPromptOnDone: true },
       ),
     );
-    if (left.open === undefined) return;
-    openInEditor(await entryPlace(call, left.open));
-    from = left;
+    if (outcome.open === undefined) return;
+    openInEditor(await entryPlace(call, outcome.open));
+    from = outcome;
   }
 }
 

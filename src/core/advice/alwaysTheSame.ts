@@ -6,9 +6,9 @@ export const alwaysTheSame: Advice = {
   why: 'A value that never differs tells nobody anything.',
   *find(reviewed) {
     for (const { field, profile } of ownFields(reviewed)) {
-      const { of, filled, distinct, frequent, address } = profile;
+      const { of: total, filled, distinct, frequent, address } = profile;
       const [only] = frequent;
-      if (filled < enough || filled < of || distinct?.count !== 1 || !only || field.name.includes('.')) continue;
+      if (filled < enough || filled < total || distinct?.count !== 1 || !only || field.name.includes('.')) continue;
       yield {
         at: address,
         says: `all ${count(filled, 'entry', 'entries')} have ${quote(only.value, 40)}`,

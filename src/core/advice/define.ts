@@ -50,7 +50,7 @@ export interface UsedField {
 export function* ownFields({ model, profiles }: Reviewed): Iterable<UsedField> {
   for (const type of model.types.values()) {
     const profile = profiles.get(type.name);
-    const byAddress = new Map(profile?.fields.map((one) => [one.address, one]));
+    const byAddress = new Map(profile?.fields.map((field) => [field.address, field]));
     for (const field of fieldsWithin(type.fields)) {
       const used = byAddress.get(`${type.name}.${field.name}`);
       if (used && !isShared(model, type.name, field.name)) yield { type, field, profile: used };

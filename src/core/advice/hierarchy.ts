@@ -10,8 +10,8 @@ export const hierarchy: Advice = {
   why: 'People find a term by going down two or three steps, and by reading a dozen names.',
   *find({ model }) {
     for (const { name, terms } of model.taxonomies.values()) {
-      const own = [...terms.values()].filter(({ borrowedFrom }) => borrowedFrom === undefined);
-      const depth = Math.max(0, ...own.map((term) => depthOf(term, 1)));
+      const ownTerms = [...terms.values()].filter(({ borrowedFrom }) => borrowedFrom === undefined);
+      const depth = Math.max(0, ...ownTerms.map((term) => depthOf(term, 1)));
       if (depth > deepest)
         yield {
           at: `${name}:`,
@@ -19,10 +19,10 @@ export const hierarchy: Advice = {
           mend: 'Take steps out that hold one term, or that nobody chooses by.',
           command: `lumbrik show ${name}:`,
         };
-      if (depth === 1 && own.length > longestFlat)
+      if (depth === 1 && ownTerms.length > longestFlat)
         yield {
           at: `${name}:`,
-          says: `${count(own.length, 'term')} stand in one list without an order`,
+          says: `${count(ownTerms.length, 'term')} stand in one list without an order`,
           mend: 'Put them under a few broader terms.',
           command: `lumbrik terms ${name} --alike`,
         };
@@ -30,5 +30,5 @@ export const hierarchy: Advice = {
   },
 };
 
-const depthOf = ({ below }: Term, at: number): number =>
-  below.length === 0 || at > 50 ? at : Math.max(...below.map((one) => depthOf(one, at + 1)));
+const depthOf = ({ below }: Term, index: number): number =>
+  below.length === 0 || index > 50 ? index : Math.max(...below.map((term) => depthOf(term, index + 1)));

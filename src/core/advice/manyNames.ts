@@ -16,14 +16,14 @@ export const manyNames: Advice = {
     for (const names of byLabel.values()) {
       const fields = [...names.values()].flat();
       // The name that most of them have is the one to keep.
-      const [kept, other] = [...names].sort(([, one], [, two]) => two.length - one.length);
-      const [at] = other?.[1] ?? [];
-      if (!kept || at === undefined) continue;
+      const [usual, other] = [...names].sort(([, names], [, two]) => two.length - names.length);
+      const [address] = other?.[1] ?? [];
+      if (!usual || address === undefined) continue;
       yield {
-        at,
+        at: address,
         says: `${list(fields)} have one label and ${names.size} names`,
         mend: 'Give them one name.',
-        command: `lumbrik rename ${at} ${kept[0]}`,
+        command: `lumbrik rename ${address} ${usual[0]}`,
       };
     }
   },

@@ -14,7 +14,7 @@ export const otherWords: Advice = {
     const telling = labelled.filter(({ field }) => saysTheSame(plainName(field), field.label));
     if (labelled.length < fewest || telling.length < share * labelled.length) return;
     for (const { field, profile } of labelled)
-      if (!telling.some((one) => one.profile === profile))
+      if (!telling.some((usedField) => usedField.profile === profile))
         yield {
           at: profile.address,
           says: `authors see “${field.label}”, and programs ${plainName(field)}`,
@@ -29,10 +29,12 @@ const plainName = ({ name }: Field): string => name.slice(name.lastIndexOf('.') 
 
 /** Whether a name and a label have a word in common, or the one abbreviates the other. */
 function saysTheSame(name: string, label: string): boolean {
-  const [words, said] = [wordsOf(humanize(name)), wordsOf(label)];
-  const initials = said.map((word) => word.charAt(0)).join('');
+  const [words, labelWords] = [wordsOf(humanize(name)), wordsOf(label)];
+  const initials = labelWords.map((word) => word.charAt(0)).join('');
   if (initials.length > 1 && initials === name.toLowerCase()) return true;
-  return words.some((word) => said.some((other) => isLike(word, other)) || nearest(word, said) !== undefined);
+  return words.some(
+    (word) => labelWords.some((other) => isLike(word, other)) || nearest(word, labelWords) !== undefined,
+  );
 }
 
 const isLike = (word: string, other: string): boolean => {

@@ -18,12 +18,12 @@ export const requiredCircle: Advice = {
           }),
       ]),
     );
-    const told = new Set<string>();
+    const reported = new Set<string>();
     for (const start of needs.keys()) {
       const circle = circleFrom(start, needs);
       const key = circle && [...circle].sort().join('\n');
-      if (!circle || key === undefined || told.has(key)) continue;
-      told.add(key);
+      if (!circle || key === undefined || reported.has(key)) continue;
+      reported.add(key);
       yield {
         at: circle[0] ?? start,
         says: `${list(circle)} each ${circle.length === 1 ? 'needs another entry of its own type' : 'need the next one, all the way round'}`,
@@ -38,15 +38,15 @@ type Needs = ReadonlyMap<string, readonly { readonly field: string; readonly to:
 
 /** The fields of a way that leads from a type back to it. */
 function circleFrom(start: string, needs: Needs): readonly string[] | undefined {
-  const seen = new Set<string>();
+  const visited = new Set<string>();
   const walk = (type: string, way: readonly string[]): readonly string[] | undefined => {
     for (const { field, to } of needs.get(type) ?? []) {
-      const here = [...way, `${type}.${field}`];
-      if (to === start) return here;
-      if (seen.has(to)) continue;
-      seen.add(to);
-      const found = walk(to, here);
-      if (found) return found;
+      const path = [...way, `${type}.${field}`];
+      if (to === start) return path;
+      if (visited.has(to)) continue;
+      visited.add(to);
+      const circle = walk(to, path);
+      if (circle) return circle;
     }
     return undefined;
   };

@@ -8,7 +8,9 @@ export const standsAlone: Advice = {
     if (model.types.size < 3) return;
     for (const { name, definition } of model.types.values()) {
       const id = boxId({ what: 'type', name });
-      const isLinked = map.arrows.some(({ from, to, what }) => (from === id || to === id) && what !== 'kit');
+      const isLinked = map.arrows.some(
+        ({ from, to, what: category }) => (from === id || to === id) && category !== 'kit',
+      );
       if (isLinked || definition.single || (profiles.get(name)?.entries ?? 0) === 0) continue;
       yield {
         at: name,

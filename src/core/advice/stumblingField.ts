@@ -12,7 +12,7 @@ export const stumblingField: Advice = {
     for (const type of model.types.values()) {
       const profile = profiles.get(type.name);
       const entries = profile?.entries ?? 0;
-      const filled = new Map(profile?.fields.map((one) => [one.address, one.filled]));
+      const filled = new Map(profile?.fields.map((field) => [field.address, field.filled]));
       for (const field of type.fields.values()) {
         const wrong = stumbles.of(type.name, keyOfField(field.name));
         const { help, example } = field.common;

@@ -9,23 +9,25 @@ export const termsUnused: Advice = {
   name: 'terms-unused',
   why: 'Terms that nobody uses are in the way of those that are; a term that nearly all use tells nothing apart.',
   *find({ model, terms }) {
-    for (const { name, terms: all } of model.taxonomies.values()) {
-      const own = [...all.values()].filter(({ borrowedFrom, isRetired }) => borrowedFrom === undefined && !isRetired);
-      const uses = own.map((term) => ({ term, times: terms.get(`${name}:${term.name}`) ?? 0 }));
+    for (const { name, terms: allTerms } of model.taxonomies.values()) {
+      const ownTerms = [...allTerms.values()].filter(
+        ({ borrowedFrom, isRetired }) => borrowedFrom === undefined && !isRetired,
+      );
+      const uses = ownTerms.map((term) => ({ term, times: terms.get(`${name}:${term.name}`) ?? 0 }));
       const leaves = uses.filter(({ term }) => term.below.length === 0);
       const unused = leaves.filter(({ times }) => times === 0).map(({ term }) => term.name);
       const rare = leaves.filter(({ times }) => times < 2).map(({ term }) => term.name);
       const total = uses.reduce((sum, { times }) => sum + times, 0);
-      const [some, what] = unused.length * 2 > own.length ? [unused, 'no entry'] : [rare, 'one entry at most'];
-      if (total >= fewUses && own.length >= fewTerms && some.length * 2 > own.length)
+      const [some, users] = unused.length * 2 > ownTerms.length ? [unused, 'no entry'] : [rare, 'one entry at most'];
+      if (total >= fewUses && ownTerms.length >= fewTerms && some.length * 2 > ownTerms.length)
         yield {
           at: `${name}:`,
-          says: `${some.length} of ${count(own.length, 'term')} are used by ${what}, such as ${list(some.slice(0, 3))}`,
+          says: `${some.length} of ${count(ownTerms.length, 'term')} are used by ${users}, such as ${list(some.slice(0, 3))}`,
           mend: 'Remove or merge those that nobody will miss.',
           command: `lumbrik terms ${name}`,
         };
       const crowded = uses.find(({ times }) => times > most * total);
-      if (crowded && total >= fewUses && own.length >= fewTerms)
+      if (crowded && total >= fewUses && ownTerms.length >= fewTerms)
         yield {
           at: `${name}:${crowded.term.name}`,
           says: `${groupThousands(crowded.times)} of ${groupThousands(total)} uses are this one term`,

@@ -30,13 +30,13 @@ function candidates(texts: readonly string[], languages: readonly string[]): rea
   return [{ kind: 'boolean' }, { kind: 'date' }, { kind: 'duration' }, { kind: 'time' }, ...numbers];
 }
 
-const occurrences = (words: readonly string[], word: string): number => words.filter((one) => one === word).length;
+const occurrences = (words: readonly string[], word: string): number => words.filter((other) => other === word).length;
 
 /** The kind that most of a field's frequent texts are written as; `undefined` where they are texts. */
 export function writtenAs({ type, field, profile }: UsedField, context: Model['context']): WrittenAs | undefined {
   if (field.kind.name !== 'text' || field.common.unique) return undefined;
   const texts = profile.frequent.flatMap(({ value }) => (typeof value === 'string' ? [value] : []));
-  const found = (definition: FieldDoc): WrittenAs | undefined => {
+  const writingOf = (definition: FieldDoc): WrittenAs | undefined => {
     const target = linkField({ type: type.name }, field.name, definition);
     const read = target ? texts.filter((text) => meaningOf(text, target, context).values.length > 0) : [];
     const [example] = read;
@@ -49,7 +49,7 @@ export function writtenAs({ type, field, profile }: UsedField, context: Model['c
     const isClock = definition.kind === 'duration' && texts.some((text) => /^\d+:\d/u.test(text.trim()));
     const isBare = definition.kind === 'duration' && texts.every((text) => /^\d+$/u.test(text.trim()));
     if (isBare || (isClock && !lengthNames.test(field.name))) continue;
-    const written = found(definition);
+    const written = writingOf(definition);
     if (written) return written;
   }
   return undefined;

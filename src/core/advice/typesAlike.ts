@@ -9,7 +9,7 @@ export const typesAlike: Advice = {
   why: 'What is one thing in two types has to be changed twice, and looked for twice.',
   *find({ model }) {
     const types = [...model.types.values()].map(
-      ({ name, fields, definition }): Compared => ({
+      ({ name, fields, definition }): ComparedType => ({
         name,
         isSingle: definition.single === true,
         fields: new Map(
@@ -20,21 +20,22 @@ export const typesAlike: Advice = {
       }),
     );
     // Of many that are all alike, each would be told with each.
-    const told = new Map<string, string>();
-    for (const [index, one] of types.entries()) {
+    const reported = new Map<string, string>();
+    for (const [index, type] of types.entries()) {
       const alike = types.slice(index + 1).flatMap((other) => {
-        const isTold = told.has(one.name) && told.get(one.name) === told.get(other.name);
-        const both = isTold ? undefined : inBoth(one, other);
-        return both ? [{ name: other.name, both }] : [];
+        const isTold = reported.has(type.name) && reported.get(type.name) === reported.get(other.name);
+        const shared = isTold ? undefined : inBoth(type, other);
+        return shared ? [{ name: other.name, both: shared }] : [];
       });
       const [first] = alike;
       if (!first) continue;
-      const group = told.get(one.name) ?? one.name;
-      for (const name of [one.name, ...alike.map((other) => other.name)]) told.set(name, told.get(name) ?? group);
+      const group = reported.get(type.name) ?? type.name;
+      for (const name of [type.name, ...alike.map((other) => other.name)])
+        reported.set(name, reported.get(name) ?? group);
       const names = alike.map(({ name }) => name);
       yield {
-        at: one.name,
-        says: `${first.both.length} of its ${one.fields.size} fields are in ${listSome(names)} too, of the same kinds: ${list(first.both.slice(0, 5))}`,
+        at: type.name,
+        says: `${first.both.length} of its ${type.fields.size} fields are in ${listSome(names)} too, of the same kinds: ${list(first.both.slice(0, 5))}`,
         mend: 'Make them one type with a choice that tells them apart, or let one extend the other.',
         command: `lumbrik show ${first.name}`,
       };
@@ -42,7 +43,7 @@ export const typesAlike: Advice = {
   },
 };
 
-interface Compared {
+interface ComparedType {
   readonly name: string;
   readonly isSingle: boolean;
   /** Its own fields, by what is compared of them. */
@@ -50,9 +51,9 @@ interface Compared {
 }
 
 /** The fields that two types have alike, where these are most of both. */
-function inBoth(one: Compared, other: Compared): readonly string[] | undefined {
-  if (one.isSingle || other.isSingle) return undefined;
-  const both = [...one.fields].filter(([key]) => other.fields.has(key)).map(([, name]) => name);
-  const most = Math.max(one.fields.size, other.fields.size);
-  return both.length < fewest || both.length < share * most ? undefined : both;
+function inBoth(first: ComparedType, other: ComparedType): readonly string[] | undefined {
+  if (first.isSingle || other.isSingle) return undefined;
+  const shared = [...first.fields].filter(([key]) => other.fields.has(key)).map(([, name]) => name);
+  const most = Math.max(first.fields.size, other.fields.size);
+  return shared.length < fewest || shared.length < share * most ? undefined : shared;
 }

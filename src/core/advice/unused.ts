@@ -11,11 +11,11 @@ export const unused: Advice = {
       ...Object.keys(fields).map((name) => ({ what: 'field', name, says: 'no type has this shared field' }) as const),
       ...Object.keys(kinds).map((name) => ({ what: 'kind', name, says: 'no field is of this kind' }) as const),
     ];
-    for (const { what, name, says } of shared)
-      if (reachOf(definition, { what, name }).length === 0)
+    for (const { what: category, name, says: message } of shared)
+      if (reachOf(definition, { what: category, name }).length === 0)
         yield {
           at: name,
-          says,
+          says: message,
           mend: 'Remove it, or use it where it was meant for.',
           command: `lumbrik show ${name}`,
         };

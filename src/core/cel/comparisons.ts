@@ -22,10 +22,10 @@ const comparing: ReadonlySet<string> = new Set(['==', '!=', 'in']);
 /** Every comparison of a value with texts in a part of an expression. */
 export function* comparisonsIn(node: ASTNode, items: Items = new Map()): Iterable<Comparison> {
   if (comparing.has(node.op)) {
-    const [left, right] = childrenOf(node.args);
-    if (left && right) {
-      yield* comparedWith(left, right, items);
-      yield* comparedWith(right, left, items);
+    const [first, right] = childrenOf(node.args);
+    if (first && right) {
+      yield* comparedWith(first, right, items);
+      yield* comparedWith(right, first, items);
     }
   }
 

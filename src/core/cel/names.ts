@@ -25,7 +25,7 @@ export function renameInExpression(source: string, from: string, to: string, var
 }
 
 /** A text in an expression that a function takes for a name or an address, with the texts beside it. */
-interface Named {
+interface RenamedName {
   readonly call: string;
   /** Which of the arguments it is, counted from 0; what a function is called on is none. */
   readonly index: number;
@@ -35,7 +35,11 @@ interface Named {
 }
 
 /** An expression after some of the texts that its functions take for names are other ones. */
-export function renameInCalls(source: string, functions: readonly string[], change: (named: Named) => string): string {
+export function renameInCalls(
+  source: string,
+  functions: readonly string[],
+  change: (named: RenamedName) => string,
+): string {
   if (!functions.some((name) => source.includes(`${name}(`))) return source;
   const root = parsed(source);
   if (!root) return source;
@@ -70,7 +74,7 @@ export function renameInComparisons(source: string, change: (text: string, path:
     .filter(({ text, becomes }) => text !== becomes)
     .toSorted((a, b) => b.start - a.start)
     .reduce(
-      (whole, { start, end, becomes }) => whole.slice(0, start) + JSON.stringify(becomes) + whole.slice(end),
+      (text, { start, end, becomes }) => text.slice(0, start) + JSON.stringify(becomes) + text.slice(end),
       source,
     );
 }
@@ -116,9 +120,9 @@ interface NamePlace {
  * object also as `entry.days[0].steps`. What a comprehension calls an item is not followed.
  */
 function namesOf(node: ASTNode, field: string, variable: string): NamePlace[] {
-  const here = isWay(node, variable, field);
+  const isHere = isWay(node, variable, field);
   const key = keyOfField(field);
-  if (here && node.op === '.') return [{ start: node.range.end - key.length, end: node.range.end, quoted: false }];
-  if (here && node.op === '[]' && isText(node.args[1])) return [{ ...node.args[1].range, quoted: true }];
+  if (isHere && node.op === '.') return [{ start: node.range.end - key.length, end: node.range.end, quoted: false }];
+  if (isHere && node.op === '[]' && isText(node.args[1])) return [{ ...node.args[1].range, quoted: true }];
   return childrenOf(node.args).flatMap((child) => namesOf(child, field, variable));
 }

@@ -60,7 +60,7 @@ export function meteredText(ast: ASTNode, source: string): string | undefined {
 }
 
 function* callsIn(node: unknown): Iterable<string> {
-  if (Array.isArray(node)) for (const one of node) yield* callsIn(one);
+  if (Array.isArray(node)) for (const part of node) yield* callsIn(part);
   if (!isNode(node)) return;
   if ((node.op === 'call' || node.op === 'rcall') && typeof node.args[0] === 'string') yield node.args[0];
   yield* callsIn(node.args);
@@ -93,7 +93,7 @@ function write(node: ASTNode, place: Place): string {
       return `((${write(condition, place)}) ? (${write(yes, place)}) : (${write(no, place)}))`;
     }
     case 'list':
-      return `[${node.args.map((one: ASTNode) => write(one, place)).join(', ')}]`;
+      return `[${node.args.map((arg: ASTNode) => write(arg, place)).join(', ')}]`;
     case 'map':
       return `{${node.args.map(([key, value]: [ASTNode, ASTNode]) => `${write(key, place)}: ${write(value, place)}`).join(', ')}}`;
     case 'call':
@@ -101,8 +101,8 @@ function write(node: ASTNode, place: Place): string {
     case 'rcall':
       return method(node, place);
     default: {
-      const [left, right] = node.args as [ASTNode, ASTNode];
-      const text = `((${write(left, place)}) ${node.op} (${write(right, place)}))`;
+      const [first, right] = node.args as [ASTNode, ASTNode];
+      const text = `((${write(first, place)}) ${node.op} (${write(right, place)}))`;
       return node.op === '+' && place.isMetered ? `counted(${text})` : text;
     }
   }
@@ -112,8 +112,8 @@ function write(node: ASTNode, place: Place): string {
 function access(node: ASTNode, place: Place): string {
   if (node.op === 'id') return node.args;
   if (!['.', '.?', '[]', '[?]'].includes(node.op)) return write(node, place);
-  const [of, key] = node.args as [ASTNode, ASTNode | string];
-  const before = access(of, place);
+  const [owner, key] = node.args as [ASTNode, ASTNode | string];
+  const before = access(owner, place);
   if (typeof key === 'string') return `${before}${node.op}${key}`;
   return `${before}${node.op === '[?]' ? '[?' : '['}${write(key, place)}]`;
 }
@@ -121,19 +121,19 @@ function access(node: ASTNode, place: Place): string {
 function call(node: ASTNode, place: Place): string {
   const [name, args] = node.args as [string, readonly ASTNode[]];
   // `has` asks for a name, not for a value.
-  const written = args.map((one) => (name === 'has' ? access(one, place) : write(one, place)));
+  const written = args.map((arg) => (name === 'has' ? access(arg, place) : write(arg, place)));
   return `${name}(${written.join(', ')})`;
 }
 
 function method(node: ASTNode, place: Place): string {
   const [name, receiver, args] = node.args as [string, ASTNode, readonly ASTNode[]];
   if (name === 'matches')
-    return `(${write(receiver, place)}).matchesPattern(${args.map((one) => write(one, place)).join(', ')})`;
+    return `(${write(receiver, place)}).matchesPattern(${args.map((arg) => write(arg, place)).join(', ')})`;
   if (!loops.has(name))
-    return `(${write(receiver, place)}).${name}(${args.map((one) => write(one, place)).join(', ')})`;
+    return `(${write(receiver, place)}).${name}(${args.map((arg) => write(arg, place)).join(', ')})`;
   const inside = { ...place, isInLoop: true };
   const [variable, ...bodies] = args;
-  const written = [variable?.args, ...bodies.map((one) => `counted(${write(one, inside)})`)].join(', ');
+  const written = [variable?.args, ...bodies.map((body) => `counted(${write(body, inside)})`)].join(', ');
   if (name === 'bind') return `cel.bind(${written})`;
   return `counted(${write(receiver, place)}).${name}(${written})`;
 }

@@ -16,7 +16,7 @@ export function checkAsset({ file, inside }: FoundFile, limits: AssetLimits, ass
   }
   const { media, size, width, height } = facts;
 
-  if (limits.media && !(media !== undefined && limits.media.some((one) => matches(media, one))))
+  if (limits.media && !(media !== undefined && limits.media.some((allowed) => matches(media, allowed))))
     report('media-not-allowed', { media, allowed: limits.media }, { limit: [...limits.media], inside });
   if (limits.maxSize !== undefined && size > limits.maxSize)
     report('asset-too-large', { size, bound: limits.maxSize }, { limit: limits.maxSize, inside });
@@ -32,8 +32,8 @@ export function checkAsset({ file, inside }: FoundFile, limits: AssetLimits, ass
   }
 }
 
-const matches = (media: string, wanted: string): boolean =>
-  wanted.endsWith('/*') ? media.startsWith(wanted.slice(0, -1)) : media === wanted;
+const matches = (media: string, pattern: string): boolean =>
+  pattern.endsWith('/*') ? media.startsWith(pattern.slice(0, -1)) : media === pattern;
 
 /** The fewest and the most pixels in a direction. */
 interface PixelBounds {

@@ -27,24 +27,24 @@ export interface Checker {
 /** What checking depends on beside the model and the entry. */
 export interface Circumstances extends Partial<Pick<ModelContext, 'assets' | 'readLinks'>> {
   /** The moment (RFC 3339) at which an entry counts as public or not. */
-  readonly now?: string;
+  readonly currentTime?: string;
 }
 
 /**
  * Compiles a model into a checker of single entries. What is not known of the circumstances is not looked at.
  */
-export function compile(model: Model, { now, ...beside }: Circumstances = {}): Checker {
+export function compile(model: Model, { currentTime, ...beside }: Circumstances = {}): Checker {
   const context = { ...model.context, ...compact(beside) };
   const conditions = conditionsByTarget(model);
   const lookedUp = lookedUpByType(model);
   // A type is compiled when its first entry comes: most commands never meet most types.
   const compiled = new Map<string, CheckEntry>();
   const checkerOf = (name: string): CheckEntry | undefined => {
-    const known = compiled.get(name);
-    const type = known ? undefined : model.types.get(name);
-    if (!type) return known;
-    const asked = { conditions: conditions.get(name), lookedUp: lookedUp.get(name) };
-    const check = compileType(type, { ...model, context }, now, asked);
+    const existing = compiled.get(name);
+    const type = existing ? undefined : model.types.get(name);
+    if (!type) return existing;
+    const demands = { conditions: conditions.get(name), lookedUp: lookedUp.get(name) };
+    const check = compileType(type, { ...model, context }, currentTime, demands);
     compiled.set(name, check);
     return check;
   };
@@ -111,7 +111,7 @@ function slotsOf(type: Type, { context }: Model): ReadonlyMap<string, Slot> {
 type CheckEntry = (entry: Entry, findings: Finding[], find: Find) => Facts;
 
 /** What others ask of the entries of a type. */
-interface AskedByOthers {
+interface Demands {
   /** The fields that put conditions on what they point at. */
   readonly conditions: readonly Field[] | undefined;
   /** The names of fields whose values others look up. */
@@ -121,13 +121,13 @@ interface AskedByOthers {
 function compileType(
   type: Type,
   model: Model,
-  now: string | undefined,
-  { conditions, lookedUp }: AskedByOthers,
+  currentTime: string | undefined,
+  { conditions, lookedUp }: Demands,
 ): CheckEntry {
   const slots = slotsOf(type, model);
-  const asked = [...slots.values()].filter(({ name }) => type.fields.get(name)?.common.required !== undefined);
+  const askedSlots = [...slots.values()].filter(({ name }) => type.fields.get(name)?.common.required !== undefined);
   const body = type.body && slots.get(type.body.name);
-  const checkCrossField = compileCrossField(type, model.definition.languages, now, conditions);
+  const checkCrossField = compileCrossField(type, model.definition.languages, currentTime, conditions);
 
   return (entry, findings, find) => {
     const { values, prose } = entry;
@@ -145,17 +145,17 @@ function compileType(
         ...(wrong === undefined ? {} : { value: wrong }),
       });
     };
-    const lookInside = (slot: Slot, found: Json | undefined): void => {
+    const lookInside = (slot: Slot, innerValue: Json | undefined): void => {
       name = slot.name;
-      value = found;
-      slot.check(found, status, report);
-      slot.gather?.(found, facts);
+      value = innerValue;
+      slot.check(innerValue, status, report);
+      slot.gather?.(innerValue, facts);
     };
     // Their conditions read the other fields, so those are checked first.
     const conditional: (readonly [Slot, Conditional, Json | undefined])[] = [];
-    const look = (slot: Slot, found: Json | undefined): void => {
-      if (slot.condition) conditional.push([slot, slot.condition, found]);
-      else lookInside(slot, found);
+    const look = (slot: Slot, value: Json | undefined): void => {
+      if (slot.condition) conditional.push([slot, slot.condition, value]);
+      else lookInside(slot, value);
     };
 
     // Goes by the keys that are there: most entries leave out most of what their type could hold.
@@ -168,12 +168,12 @@ function compileType(
     }
     if (body && prose !== undefined) look(body, prose);
     else if (prose !== undefined) findProse(type, find);
-    for (const slot of asked)
+    for (const slot of askedSlots)
       if (!Object.hasOwn(values, slot.name) && (slot !== body || prose === undefined)) look(slot, undefined);
     if (conditional.length > 0) {
-      const view = viewOf(entry, type, { status, now, findings });
-      for (const [slot, condition, found] of conditional)
-        if (isDue(condition, view, slot.counted(found), findings)) lookInside(slot, found);
+      const view = viewOf(entry, type, { status, currentTime, findings });
+      for (const [slot, condition, item] of conditional)
+        if (isDue(condition, view, slot.counted(item), findings)) lookInside(slot, item);
     }
     checkCrossField?.(entry, facts, findings);
     if (lookedUp) facts.lookedUp = valuesLookedUp(entry, type, lookedUp);

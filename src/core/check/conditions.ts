@@ -19,13 +19,13 @@ export interface Conditional {
 
 /** The fields of a type that apply to some of its entries alone, by name. */
 export function conditionalFields(type: Type): ReadonlyMap<string, Conditional> {
-  const said = [...type.fields.values()].flatMap(({ name, common: { when } }) =>
+  const conditions = [...type.fields.values()].flatMap(({ name, common: { when } }) =>
     when === undefined ? [] : [{ field: name, when }],
   );
-  if (said.length === 0) return new Map();
+  if (conditions.length === 0) return new Map();
   const compile = expressionsOver(type);
   return new Map(
-    said.map(({ field, when }) => {
+    conditions.map(({ field, when }) => {
       const compiled = asCondition(lookingNowhere(compile(when)), 'entry.form == "tower"');
       return [field, { field, when, compiled }];
     }),

@@ -36,7 +36,7 @@ interface Circumstances<Place> {
   /** A place where an entry is kept, in words. */
   readonly sayPlace: (place: Place) => string;
   /** The moment (RFC 3339) at which references are followed; absent where it shall make no difference. */
-  readonly now?: string | undefined;
+  readonly currentTime?: string | undefined;
   /** Where facts are put that are looked at rarely; memory, if it says nothing. */
   readonly overflow?: Overflow;
 }
@@ -104,9 +104,9 @@ export class CrossEntryCheck<Place> {
       const first = this.#chunks.addEntry(chunk, entry, hash);
       if (first !== undefined) {
         const place = this.#circumstances.sayPlace(this.#chunks.placeAt(first));
-        const found = foundIn({ type, id: textAt(id, entry) }, 'duplicate-entry', { place });
-        this.#findings.push(found);
-        this.#elsewhere.set(found, chunk.placeOf(entry));
+        const finding = foundIn({ type, id: textAt(id, entry) }, 'duplicate-entry', { place });
+        this.#findings.push(finding);
+        this.#elsewhere.set(finding, chunk.placeOf(entry));
         continue;
       }
       const count = (this.#perType.get(type) ?? 0) + 1;
@@ -231,11 +231,11 @@ export class CrossEntryCheck<Place> {
       if (followed[index] === 1) continue;
       const target = this.#chunks.find(hash[index] ?? 0, types[toType] ?? '', id, index);
       const path = paths[pathOf[index] ?? 0] ?? [];
-      const found =
+      const finding =
         target === undefined
           ? this.#dangling(addressIn(facts, entry), { type: types[toType] ?? '', id: textAt(id, index) }, path)
           : this.#wrongTarget(base + entry, target, fields[field[index] ?? 0] ?? '', path);
-      if (found) findings.push(found);
+      if (finding) findings.push(finding);
     }
   }
 
@@ -264,8 +264,9 @@ export class CrossEntryCheck<Place> {
     const { status } = target;
     const warning = { path, severity: 'warning' } as const;
     if (status !== 'published') return foundIn(entry, 'target-not-published', { to: key, status }, warning);
-    const { now } = this.#circumstances;
-    const hidden = now === undefined ? undefined : hiddenFrom(reader.rare?.window, target.rare?.window, now);
+    const { currentTime } = this.#circumstances;
+    const hidden =
+      currentTime === undefined ? undefined : hiddenFrom(reader.rare?.window, target.rare?.window, currentTime);
     return hidden && foundIn(entry, `target-not-published:${hidden.why}`, { to: key, date: hidden.date }, warning);
   }
 
@@ -304,13 +305,13 @@ export class CrossEntryCheck<Place> {
 
   /** The identifiers of the entries of a type, now that every entry is known. */
   idsOf(type: string): ReadonlyMap<string, true> {
-    const known = this.#ids.get(type);
-    if (known) return known;
+    const existing = this.#ids.get(type);
+    if (existing) return existing;
     const ids = new Map<string, true>();
     for (const { facts } of this.#chunks.chunks()) {
       const { types, type: typeOf, id } = facts.entries;
-      const wanted = types.indexOf(type);
-      for (const [entry, number] of typeOf.entries()) if (number === wanted) ids.set(textAt(id, entry), true);
+      const typeIndex = types.indexOf(type);
+      for (const [entry, number] of typeOf.entries()) if (number === typeIndex) ids.set(textAt(id, entry), true);
     }
     this.#ids.set(type, ids);
     return ids;

@@ -16,12 +16,12 @@ import {
   type Unjudged,
   unmetBy,
 } from './eligibility.ts';
-import type { Gathered } from './facts.ts';
+import type { GatheredFacts } from './facts.ts';
 import { foundIn } from './makeFinding.ts';
 import { isPublicAt } from './visibility.ts';
 
 /** Checks what several fields of an entry say together: adds what is wrong to the findings, and what follows to the facts. */
-export type CheckCrossField = (entry: Entry, facts: Gathered, findings: Finding[]) => void;
+export type CheckCrossField = (entry: Entry, facts: GatheredFacts, findings: Finding[]) => void;
 
 /**
  * Compiles what looks at several fields of an entry at once: rules, computed fields, and the conditions that others put
@@ -30,7 +30,7 @@ export type CheckCrossField = (entry: Entry, facts: Gathered, findings: Finding[
 export function compileCrossField(
   type: Type,
   languages: readonly string[],
-  now: string | undefined,
+  currentTime: string | undefined,
   conditions: readonly Field[] | undefined,
 ): CheckCrossField | undefined {
   const judge = judgements(type, languages, 'alone');
@@ -40,7 +40,7 @@ export function compileCrossField(
   if (!judge && !isPostponed && eligibilities.length === 0 && counted.length === 0) return undefined;
 
   return (entry, facts, findings) => {
-    const view = viewOf(entry, type, { status: facts.status, now, findings });
+    const view = viewOf(entry, type, { status: facts.status, currentTime, findings });
     judge?.(view, findings);
     if (isPostponed) facts.postponed = view;
     facts.ineligible = unmetBy(view, eligibilities, unjudgedInto(findings, view));
@@ -55,9 +55,9 @@ export type Judge = (view: EntryView, findings: Finding[]) => void;
  * Compiles the rules and the computed fields of a type: those that look at the entry alone, or those that look into
  * others, which is done once all are known. `undefined` where there are none.
  */
-export function judgements(type: Type, languages: readonly string[], which: 'alone' | 'looking'): Judge | undefined {
+export function judgements(type: Type, languages: readonly string[], group: 'alone' | 'looking'): Judge | undefined {
   const isMeant = ({ compiled }: { readonly compiled: Expression | ExpressionProblem }): boolean =>
-    ('problem' in compiled || compiled.looksUp.length === 0) === (which === 'alone');
+    ('problem' in compiled || compiled.looksUp.length === 0) === (group === 'alone');
   const rules = [...compileRules(type).entries()].filter(([, rule]) => isMeant(rule));
   const computed = computedFields(type).filter(isMeant);
   if (rules.length === 0 && computed.length === 0) return undefined;
@@ -84,24 +84,24 @@ export function judgements(type: Type, languages: readonly string[], which: 'alo
 
 const unjudgedInto =
   (findings: Finding[], view: EntryView): Unjudged =>
-  (path, origin, source, why) => {
-    findings.push(...unjudged(view, { path, origin, source }, why));
+  (path, origin, source, reason) => {
+    findings.push(...unjudged(view, { path, origin, source }, reason));
   };
 
 /** Facts about an entry beside its values. */
-interface Known {
+interface EntryCircumstances {
   readonly status: EntryView['status'];
-  readonly now: string | undefined;
+  readonly currentTime: string | undefined;
   /** The findings in its fields so far. */
   readonly findings: readonly Finding[];
 }
 
 /** An entry as expressions see it. */
-export const viewOf = (entry: Entry, type: Type, { status, now, findings }: Known): EntryView => ({
+export const viewOf = (entry: Entry, type: Type, { status, currentTime, findings }: EntryCircumstances): EntryView => ({
   type: entry.type,
   id: entry.id,
   status,
-  isPublic: now === undefined ? undefined : isPublicAt(entry, now),
+  isPublic: currentTime === undefined ? undefined : isPublicAt(entry, currentTime),
   fields: withProse(entry, type),
   ...(findings.length > 0 ? { faulty: findings.flatMap(faultyField) } : {}),
 });
@@ -115,10 +115,10 @@ function brokenRules(
   languages: readonly string[],
 ): readonly Finding[] {
   const findings: Finding[] = [];
-  for (const [index, one] of rules) {
-    const { rule } = one;
+  for (const [index, compiledRule] of rules) {
+    const { rule } = compiledRule;
     const path = rule.at === undefined ? [] : [rule.at];
-    const outcome = judgeRule(one, view);
+    const outcome = judgeRule(compiledRule, view);
     if (outcome instanceof ExpressionUnjudged)
       findings.push(
         ...unjudged(view, { path, origin: ['types', view.type, 'rules', index], source: rule.expect }, outcome),
@@ -151,14 +151,14 @@ interface ModelExpression {
 export function unjudged(
   view: EntryView,
   { path, origin, source }: ModelExpression,
-  why: ExpressionUnjudged,
+  reason: ExpressionUnjudged,
 ): readonly Finding[] {
-  if (why.isTold) return [];
+  if (reason.isTold) return [];
   const steps = limits().expressionSteps;
   return [
-    why instanceof ExpressionTooCostly
+    reason instanceof ExpressionTooCostly
       ? foundIn(view, 'too-costly', { steps, source }, { path, limit: steps, origin })
-      : foundIn(view, 'expression-failed', { why: why.message, source }, { path, origin }),
+      : foundIn(view, 'expression-failed', { why: reason.message, source }, { path, origin }),
   ];
 }
 

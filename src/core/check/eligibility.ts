@@ -2,7 +2,7 @@ import { isNone } from '../model/emptiness.ts';
 import { typesHaving } from '../model/fieldsOfSort.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
-import { compact, isObject, type Json, own, type Path } from '../plain/json.ts';
+import { compact, isObject, type Json, ownValue, type Path } from '../plain/json.ts';
 import {
   asCondition,
   type EntryView,
@@ -36,8 +36,8 @@ export function conditionsByTarget(model: Model): ReadonlyMap<string, readonly F
       const { types, eligible } = field.kind.pointsAt(field.options);
       if (eligible === undefined) continue;
       for (const type of types.flatMap(model.context.acceptedAs)) {
-        const known = byTarget.get(type) ?? new Map<string, Field>();
-        byTarget.set(type, known.has(eligible) ? known : known.set(eligible, field));
+        const existing = byTarget.get(type) ?? new Map<string, Field>();
+        byTarget.set(type, existing.has(eligible) ? existing : existing.set(eligible, field));
       }
     }
   return new Map([...byTarget].map(([type, conditions]) => [type, [...conditions.values()]]));
@@ -52,8 +52,8 @@ export function eligibilitiesOf(type: Type, fields: readonly Field[] = []): read
     const compile = expressionsOver(type, 'target', { beside });
     const compiled = asCondition(lookingNowhere(compile(condition)), 'target.status == "published"');
     const parts = conjunctsOf(condition).flatMap((part) => {
-      const one = compile(part);
-      return 'problem' in one ? [] : [one];
+      const compiled = compile(part);
+      return 'problem' in compiled ? [] : [compiled];
     });
     return { condition, field, parts, compiled };
   });
@@ -70,7 +70,7 @@ export const unmetBy = (view: EntryView, eligibilities: readonly Eligibility[], 
   eligibilities.flatMap(({ condition, compiled, field, parts }) => {
     if ('problem' in compiled) return [];
     const origin = ['types', field.type, 'fields', field.name, 'eligible'];
-    const isMet = evaluate(compiled, view, (source, why) => unjudged([], origin, source, why)) === true;
+    const isMet = evaluate(compiled, view, (source, reason) => unjudged([], origin, source, reason)) === true;
     if (isMet) return [];
     // The whole has told already what cannot be judged.
     const fails = (part: Expression): boolean => evaluate(part, view, () => undefined) !== true;
@@ -106,13 +106,13 @@ export function computedFields(type: Type): readonly ComputedField[] {
 function ofKind(compiled: Expression | ExpressionProblem, field: Field): Expression | ExpressionProblem {
   if ('problem' in compiled || compiled.gives === 'dyn' || celTypeOf(field).includes('dyn')) return compiled;
   const isNumber = (type: string): boolean => type === 'int' || type === 'double';
-  const wanted = celTypeOf(field);
-  if (compiled.gives === wanted || (isNumber(compiled.gives) && wanted === 'double')) return compiled;
+  const expected = celTypeOf(field);
+  if (compiled.gives === expected || (isNumber(compiled.gives) && expected === 'double')) return compiled;
 
   return {
-    problem: `it gives ${compiled.gives}, and \`${field.name}\` holds ${wanted}`,
+    problem: `it gives ${compiled.gives}, and \`${field.name}\` holds ${expected}`,
     offset: 0,
-    mend: wanted === 'int' ? 'Round it: `round(…)`.' : 'Let it give what the field holds.',
+    mend: expected === 'int' ? 'Round it: `round(…)`.' : 'Let it give what the field holds.',
   };
 }
 
@@ -126,10 +126,10 @@ export function differing(
   unjudged: Unjudged,
 ): readonly { readonly field: Field; readonly stored: Json; readonly computed: Json }[] {
   return computed.flatMap(({ field, compiled }) => {
-    const stored = own(view.fields, field.name);
+    const stored = ownValue(view.fields, field.name);
     if ('problem' in compiled || stored === undefined || isNone(field, stored)) return [];
     const origin = ['types', field.type, 'fields', field.name, 'computed'];
-    const value = evaluate(compiled, view, (source, why) => unjudged([field.name], origin, source, why));
+    const value = evaluate(compiled, view, (source, reason) => unjudged([field.name], origin, source, reason));
     if (value === undefined || isSame(stored, value, field)) return [];
     return [{ field, stored, computed: value }];
   });
@@ -137,7 +137,7 @@ export function differing(
 
 /** Numbers with so many decimal places are the same when they round to the same. */
 function isSame(stored: Json, computed: Json, { options }: Field): boolean {
-  const places = own(options, 'places');
+  const places = ownValue(options, 'places');
   if (typeof stored === 'number' && typeof computed === 'number' && typeof places === 'number')
     return stored.toFixed(places) === computed.toFixed(places);
   if (isObject(stored) || Array.isArray(stored)) return JSON.stringify(stored) === JSON.stringify(computed);
@@ -145,12 +145,12 @@ function isSame(stored: Json, computed: Json, { options }: Field): boolean {
 }
 
 /** Hears of an expression that cannot be judged: where it shows in the entry, where the model says it, its text, and why. */
-export type Unjudged = (path: Path, origin: Path, source: string, why: ExpressionUnjudged) => void;
+export type Unjudged = (path: Path, origin: Path, source: string, reason: ExpressionUnjudged) => void;
 
 function evaluate(
   expression: Expression,
   view: EntryView,
-  unjudged: (source: string, why: ExpressionUnjudged) => void,
+  unjudged: (source: string, reason: ExpressionUnjudged) => void,
 ): Json | undefined {
   try {
     return expression.evaluate(view);
@@ -170,7 +170,7 @@ export function storedCounts(view: EntryView, fields: readonly Field[]): readonl
   return fields.flatMap((field) => {
     const { name, common } = field;
     const { computed } = common;
-    const stored = own(view.fields, name);
+    const stored = ownValue(view.fields, name);
     if (!computed || 'cel' in computed || stored === undefined || isNone(field, stored)) return [];
     return [{ path: [name], stored, of: computed.count }];
   });

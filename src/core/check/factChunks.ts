@@ -1,7 +1,7 @@
 import type { Status } from '../definition/builtIn.ts';
 import { type EntryAddress, keyOf } from '../entry/entry.ts';
 import { areSame, HashIndex, isTextAt, type Texts, textAt } from '../plain/columns.ts';
-import { addressIn, type KeptFacts, Known } from './knownEntries.ts';
+import { addressIn, type KeptFacts, KnownEntries } from './knownEntries.ts';
 import type { Overflow } from './overflow.ts';
 import {
   hashOfAddress,
@@ -140,9 +140,9 @@ export class FactChunks<Place> {
   }
 
   /** What is known of an entry by its number. */
-  known(number: number): Known {
+  known(number: number): KnownEntries {
     const { chunk, local } = this.#chunkOf(number);
-    return new Known(chunk.facts, local);
+    return new KnownEntries(chunk.facts, local);
   }
 
   /** Every entry, duplicates too, with where it lies. */
@@ -165,10 +165,10 @@ export class FactChunks<Place> {
   }
 
   /** The references that stand in some fields. */
-  *linksBy(wanted: ReadonlySet<string>): Iterable<Link> {
+  *linksBy(expected: ReadonlySet<string>): Iterable<Link> {
     for (const { facts, base, links } of this.withLinks()) {
       const { from, field, fields, path, paths, type, types, id } = links;
-      const isWanted = fields.map((address) => wanted.has(address));
+      const isWanted = fields.map((address) => expected.has(address));
       for (const [index, entry] of from.entries()) {
         const number = field[index] ?? 0;
         if (!isWanted[number] || this.#duplicates.has(base + entry)) continue;
@@ -183,10 +183,10 @@ export class FactChunks<Place> {
   }
 
   /** The entries of some types. */
-  *entriesOf(wanted: ReadonlySet<string>): Iterable<{ readonly entry: EntryAddress; readonly status: Status }> {
+  *entriesOf(expected: ReadonlySet<string>): Iterable<{ readonly entry: EntryAddress; readonly status: Status }> {
     for (const { facts, base } of this.#chunks) {
       const { type: typeOf, types, status } = facts.entries;
-      const isWanted = types.map((name) => wanted.has(name));
+      const isWanted = types.map((name) => expected.has(name));
       for (const [index, type] of typeOf.entries())
         if (isWanted[type] && !this.#duplicates.has(base + index))
           yield { entry: addressIn(facts, index), status: statusNumbered(status[index]) };

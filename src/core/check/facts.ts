@@ -50,7 +50,7 @@ interface LinkFact {
 }
 
 /** The facts of one entry while they are being gathered. */
-export interface Gathered extends Facts {
+export interface GatheredFacts extends Facts {
   readonly unique: UniqueFact[];
   readonly links: LinkFact[];
   readonly terms: string[];
@@ -62,7 +62,7 @@ export interface Gathered extends Facts {
 }
 
 /** The facts of an entry of which nothing was looked at yet. */
-export const noFacts = (entry: Entry): Gathered => ({
+export const noFacts = (entry: Entry): GatheredFacts => ({
   entry: keyOf(entry),
   status: statusOf(entry),
   window: windowOf(entry),
@@ -76,7 +76,7 @@ export const noFacts = (entry: Entry): Gathered => ({
 const none: readonly never[] = [];
 
 /** Notes what the value of a field says to other entries. */
-export type Gather = (value: Json | undefined, facts: Gathered) => void;
+export type Gather = (value: Json | undefined, facts: GatheredFacts) => void;
 
 /** Whether a field stands inside an object, which may be there several times: there, each value counts for itself. */
 const isInside = ({ name }: Field): boolean => name.includes('.');
@@ -105,7 +105,7 @@ export function gatherer(field: Field, context: ModelContext): Gather | undefine
   };
 }
 
-function gatherOne({ field, item, path }: Leaf, facts: Gathered, context: ModelContext): void {
+function gatherOne({ field, item, path }: Leaf, facts: GatheredFacts, context: ModelContext): void {
   const { kind, options, address } = field;
   // What is still to be filled in says nothing.
   if (typeof item === 'string' && item.startsWith(placeholder.start)) return;
@@ -119,10 +119,10 @@ function gatherOne({ field, item, path }: Leaf, facts: Gathered, context: ModelC
 }
 
 /** What must not be shared: the value as a whole, or in each language on its own. */
-function gatherUnique(field: Field, value: Json, { unique }: Gathered): void {
+function gatherUnique(field: Field, value: Json, { unique }: GatheredFacts): void {
   const { name, common } = field;
   if (!common.localized || !isObject(value)) unique.push({ field: name, value });
   else
-    for (const [language, one] of Object.entries(value))
-      if (!isNone(field, one)) unique.push({ field: `${name}/${language}`, value: one });
+    for (const [language, version] of Object.entries(value))
+      if (!isNone(field, version)) unique.push({ field: `${name}/${language}`, value: version });
 }

@@ -10,7 +10,7 @@ import type { Field } from '../model/link.ts';
 import { placeholder } from '../model/placeholder.ts';
 import { meaningOf } from '../model/writtenTexts.ts';
 import { compareText } from '../plain/compareText.ts';
-import { compact, isList, isObject, type Json, own, type Path } from '../plain/json.ts';
+import { compact, isList, isObject, type Json, ownValue, type Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import { checkAsset } from './assets.ts';
 
@@ -51,7 +51,7 @@ function checkLanguages(field: Field, context: ModelContext, check: CheckValue):
   const { languages } = context;
   const [main = 'en'] = languages;
   const help = wordsIn(common.help, languages);
-  const asked = askedLanguages(context);
+  const requested = askedLanguages(context);
 
   return (value, status, report) => {
     if (isEmpty(value)) return check(undefined, status, report);
@@ -60,13 +60,13 @@ function checkLanguages(field: Field, context: ModelContext, check: CheckValue):
       return;
     }
 
-    for (const [language, one] of Object.entries(value)) {
+    for (const [language, version] of Object.entries(value)) {
       if (!languages.includes(language)) report([language], complaint('unknown-language', { language, languages }));
-      else if (!isNone(field, one)) check(one, status, (path, wrong) => report([language, ...path], wrong));
+      else if (!isNone(field, version)) check(version, status, (path, wrong) => report([language, ...path], wrong));
     }
     if (common.required === undefined) return;
-    for (const { language, required } of asked)
-      if (isNone(field, own(value, language)))
+    for (const { language, required } of requested)
+      if (isNone(field, ownValue(value, language)))
         report([language], missing(weaker(common.required, required), status, help));
   };
 }
@@ -165,9 +165,9 @@ function checkMap({ fields }: Field, context: ModelContext): CheckValue {
   const [checkKey, checkInner] = [keys && checkField(keys, context), inner && checkField(inner, context)];
   return (value, status, report) => {
     if (!isObject(value)) return;
-    for (const [key, one] of Object.entries(value)) {
+    for (const [key, item] of Object.entries(value)) {
       checkKey?.(key, status, (_path, wrong) => report([key], { ...wrong, key }));
-      checkInner?.(one, status, (inside, wrong) => report([key, ...inside], wrong));
+      checkInner?.(item, status, (inside, wrong) => report([key, ...inside], wrong));
     }
   };
 }
@@ -182,7 +182,7 @@ function checkFields({ fields, address }: Field, context: ModelContext): CheckVa
       if (!fields.has(key))
         report([key], complaint('unknown-field:inside', { address, near: nearest(key, fields), fields: names }));
     for (const [name, check] of checks)
-      check(own(value, name), status, (inside, wrong) => report([name, ...inside], wrong));
+      check(ownValue(value, name), status, (inside, wrong) => report([name, ...inside], wrong));
   };
 }
 
@@ -206,24 +206,24 @@ function checkDistinct(
   context: ModelContext,
   report: ReportAt,
 ): void {
-  const seen = new Map<string, number>();
+  const positions = new Map<string, number>();
   for (const [index, item] of items.entries()) {
     // Two references are the same where they lead to the same entry, however they are written.
-    const [link, ...others] = typeof item === 'string' ? (kind.links?.(item, options, context) ?? []) : [];
-    const isReference = link !== undefined && others.length === 0 && link.isWithin !== true;
+    const [link, ...rest] = typeof item === 'string' ? (kind.links?.(item, options, context) ?? []) : [];
+    const isReference = link !== undefined && rest.length === 0 && link.isWithin !== true;
     const key = isReference ? `→ ${link.to.type}/${link.to.id}` : canonical(item);
-    const first = seen.get(key);
-    if (first === undefined) seen.set(key, index);
+    const first = positions.get(key);
+    if (first === undefined) positions.set(key, index);
     else report([index], complaint('repeated-item', { first }));
   }
 }
 
 /** A value as a text that is the same for all that are equal, whatever the order of their keys. */
 const canonical = (value: Json): string =>
-  JSON.stringify(value, (_key, one: unknown) =>
-    typeof one === 'object' && one !== null && !Array.isArray(one)
-      ? Object.fromEntries(Object.entries(one).sort(([a], [b]) => compareText(a, b)))
-      : one,
+  JSON.stringify(value, (_key, index: unknown) =>
+    typeof index === 'object' && index !== null && !Array.isArray(index)
+      ? Object.fromEntries(Object.entries(index).sort(([a], [b]) => compareText(a, b)))
+      : index,
   );
 
 function checkSize(

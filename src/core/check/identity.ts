@@ -2,7 +2,7 @@ import { isId } from '../definition/address.ts';
 import { type BuiltIn, builtInKeys, builtInUnder, statuses } from '../definition/builtIn.ts';
 import { type Entry, isEmpty } from '../entry/entry.ts';
 import type { MessageData, MessageName } from '../messages/words.ts';
-import { type Json, type JsonObject, own, type Path } from '../plain/json.ts';
+import { type Json, type JsonObject, ownValue, type Path } from '../plain/json.ts';
 import { instantOf, isMoment } from '../plain/moment.ts';
 import { nearest } from '../plain/nearest.ts';
 
@@ -48,7 +48,7 @@ const checks: Readonly<Record<BuiltIn, CheckReserved>> = {
   publicUntil: (values, key, find) => {
     checkTime(values, key, find);
     const { publicFrom } = builtInKeys();
-    checkWindow(publicFrom === undefined ? undefined : own(values, publicFrom), values[key], key, find);
+    checkWindow(publicFrom === undefined ? undefined : ownValue(values, publicFrom), values[key], key, find);
   },
 };
 
@@ -58,7 +58,7 @@ const holdsNoName = (value: Json | undefined): value is Json =>
 
 function checkStatus(values: JsonObject, key: string, find: Find): void {
   const status = values[key];
-  if (statuses.some((one) => one === status)) return;
+  if (statuses.some((name) => name === status)) return;
   find('unknown-status', [key], { status: status ?? null, near: nearest(String(status), statuses) });
 }
 

@@ -10,7 +10,7 @@ export interface KeptFacts {
 }
 
 /** What is known of an entry. */
-export class Known {
+export class KnownEntries {
   readonly #facts: KeptFacts;
   readonly #entry: number;
 
@@ -33,7 +33,7 @@ export class Known {
 }
 
 /** Whether everybody may point at an entry, and every reader finds it. */
-export const isPlain = ({ status, rare }: Known): boolean =>
+export const isPlain = ({ status, rare }: KnownEntries): boolean =>
   status === 'published' && (rare === undefined || (rare.ineligible.length === 0 && rare.window === undefined));
 
 export const addressIn = ({ entries: { types, type, id } }: KeptFacts, entry: number): EntryAddress => ({

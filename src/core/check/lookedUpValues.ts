@@ -1,32 +1,32 @@
 import type { Entry } from '../entry/entry.ts';
 import type { Model, Type } from '../model/link.ts';
 import { fieldsOf } from '../model/ownFields.ts';
-import { isObject, type JsonObject, own } from '../plain/json.ts';
+import { isObject, type JsonObject, ownValue } from '../plain/json.ts';
 import { expressionsOver } from '../rules/expression.ts';
 import { type LookedUp, mayLookUp } from '../rules/lookUp.ts';
 
 /** The names of the fields, by type, whose values the rules and computed fields of a model look up in other entries. */
 export function lookedUpByType(model: Model): ReadonlyMap<string, ReadonlySet<string>> {
-  const all = Object.entries(model.definition.types).flatMap(([name, { rules = [], fields }]) => {
-    const computed = Object.values(fields).flatMap(({ computed: one }) =>
-      isObject(one) && typeof one.cel === 'string' ? [one.cel] : [],
+  const lookUps = Object.entries(model.definition.types).flatMap(([name, { rules = [], fields }]) => {
+    const computed = Object.values(fields).flatMap(({ computed }) =>
+      isObject(computed) && typeof computed.cel === 'string' ? [computed.cel] : [],
     );
     const sources = [...rules.map(({ expect }) => expect), ...computed].filter(mayLookUp);
     const type = sources.length > 0 ? model.types.get(name) : undefined;
     if (!type) return [];
     const compile = expressionsOver(type);
-    return sources.map(compile).flatMap((one) => ('problem' in one ? [] : one.looksUp));
+    return sources.map(compile).flatMap((compiled) => ('problem' in compiled ? [] : compiled.looksUp));
   });
-  return byType(all, model);
+  return byType(lookUps, model);
 }
 
 /** The same of some look-ups: those of a type are those of every type that is accepted as it. */
-export function byType(all: readonly LookedUp[], model: Model): ReadonlyMap<string, ReadonlySet<string>> {
+export function byType(lookUps: readonly LookedUp[], model: Model): ReadonlyMap<string, ReadonlySet<string>> {
   const names = new Map<string, Set<string>>();
-  for (const { type, field } of all)
-    for (const one of model.context.acceptedAs(type)) {
-      const known = names.get(one) ?? new Set<string>();
-      names.set(one, known.add(field.name));
+  for (const { type, field } of lookUps)
+    for (const accepted of model.context.acceptedAs(type)) {
+      const existing = names.get(accepted) ?? new Set<string>();
+      names.set(accepted, existing.add(field.name));
     }
   return names;
 }
@@ -36,7 +36,7 @@ export function valuesLookedUp(entry: Entry, type: Type, names: ReadonlySet<stri
   const values = fieldsOf(entry, type);
   return Object.fromEntries(
     [...names].flatMap((name) => {
-      const value = own(values, name);
+      const value = ownValue(values, name);
       return value === undefined ? [] : [[name, value] as const];
     }),
   );

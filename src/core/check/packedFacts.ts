@@ -126,7 +126,7 @@ export class FactsPacker {
 
   constructor(model: Model) {
     this.#model = model;
-    this.#isBased = Object.values(model.definition.shared?.types ?? {}).some((one) => one.extends !== undefined);
+    this.#isBased = Object.values(model.definition.shared?.types ?? {}).some((type) => type.extends !== undefined);
   }
 
   add(facts: Facts, { type, id }: EntryAddress): void {
@@ -145,7 +145,7 @@ export class FactsPacker {
       this.#linkId.add(to.id);
       this.#linkHash.add(hashOf(to.id, this.#hashOfType(toType)));
     }
-    for (const one of facts.unique) this.#addUnique(entry, type, one);
+    for (const uniqueFact of facts.unique) this.#addUnique(entry, type, uniqueFact);
     if (facts.terms.length > 0) this.#addTerms(entry, facts.terms);
     const { window, ineligible, counts, lookedUp, postponed } = facts;
     if (window || lookedUp || postponed || ineligible.length > 0 || counts.length > 0)
@@ -154,8 +154,8 @@ export class FactsPacker {
 
   /** Types are few, and asked for with every entry. */
   #hashOfType(number: number): number {
-    const known = this.#typeHashes[number];
-    if (known !== undefined) return known;
+    const knownCount = this.#typeHashes[number];
+    if (knownCount !== undefined) return knownCount;
     const hash = hashOf(this.#types.texts[number] ?? '');
     this.#typeHashes[number] = hash;
     return hash;

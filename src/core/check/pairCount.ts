@@ -4,12 +4,12 @@ export class PairCount {
 
   /** The same for types that have numbers. */
   of(from: readonly string[], to: readonly string[]): { readonly add: (from: number, to: number) => void } {
-    const known = new Map<number, string>();
+    const firsts = new Map<number, string>();
     return {
       add: (a, b) => {
         const number = a * to.length + b;
-        const name = known.get(number) ?? `${from[a]} → ${to[b]}`;
-        if (!known.has(number)) known.set(number, name);
+        const name = firsts.get(number) ?? `${from[a]} → ${to[b]}`;
+        if (!firsts.has(number)) firsts.set(number, name);
         this.#counts.set(name, (this.#counts.get(name) ?? 0) + 1);
       },
     };

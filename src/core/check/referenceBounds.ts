@@ -37,10 +37,10 @@ export function boundsOf(model: Model): readonly Bound[] {
     const base = types.get(basesOf(definition.shared, type.name)[0] ?? '');
     return fieldsWithin(type.fields).flatMap((field): readonly Bound[] => {
       const pointsAt = field.kind.pointsAt(field.options);
-      const said = limitsOf(field);
+      const bounds = limitsOf(field);
       const above = limitsOf(base && fieldNamed(base, field.name));
-      const min = said.min === above.min ? 0 : said.min;
-      const max = said.max === above.max ? undefined : said.max;
+      const min = bounds.min === above.min ? 0 : bounds.min;
+      const max = bounds.max === above.max ? undefined : bounds.max;
       if (min === 0 && max === undefined) return [];
       const from = new Set(context.acceptedAs(type.name));
       const targets = new Set(pointsAt.types.flatMap(context.acceptedAs));
@@ -95,8 +95,8 @@ export function* brokenBounds(bounds: readonly Bound[], links: readonly Link[], 
     const pointing = new Map<string, Link[]>();
     for (const link of links) {
       if (link.field !== bound.field.address || !bound.from.has(entryAddressOf(link.from).type)) continue;
-      const there = pointing.get(link.to);
-      if (there) there.push(link);
+      const links = pointing.get(link.to);
+      if (links) links.push(link);
       else pointing.set(link.to, [link]);
     }
     yield* tooMany(bound, pointing);
@@ -106,10 +106,10 @@ export function* brokenBounds(bounds: readonly Bound[], links: readonly Link[], 
 
 function* tooMany({ field, max }: Bound, pointing: ReadonlyMap<string, readonly Link[]>): Iterable<Finding> {
   if (max === undefined) return;
-  for (const [to, all] of pointing) {
-    const first = [...new Set(all.slice(0, max).map(({ from }) => from))];
-    for (const { from, path } of all.slice(max)) {
-      const data = { to, others: first.filter((one) => one !== from), bound: max, by: field.address };
+  for (const [to, links] of pointing) {
+    const first = [...new Set(links.slice(0, max).map(({ from }) => from))];
+    for (const { from, path } of links.slice(max)) {
+      const data = { to, others: first.filter((other) => other !== from), bound: max, by: field.address };
       yield foundIn(entryAddressOf(from), 'too-many-pointing', data, { path, limit: max });
     }
   }

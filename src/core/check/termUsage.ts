@@ -16,7 +16,7 @@ export class TermUsage {
   /** Takes what pass one of checking found out about an entry. An entry counts once for a term, however often it has it. */
   add({ terms }: Facts): void {
     const alone = new Set(terms);
-    const all = new Set<string>();
+    const allTerms = new Set<string>();
 
     for (const key of alone) {
       const colon = key.indexOf(':');
@@ -25,12 +25,12 @@ export class TermUsage {
       const places = taxonomy?.terms.get(term)?.places;
       if (!places) {
         if (taxonomy?.isOpen) this.#unlisted.set(name, (this.#unlisted.get(name) ?? new Set()).add(term));
-        all.add(key);
+        allTerms.add(key);
       }
-      for (const above of (places ?? []).flat()) all.add(`${name}:${above}`);
+      for (const above of (places ?? []).flat()) allTerms.add(`${name}:${above}`);
     }
     count(this.#alone, alone);
-    count(this.#withBelow, all);
+    count(this.#withBelow, allTerms);
   }
 
   /** How many entries use a term itself. */

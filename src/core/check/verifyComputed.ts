@@ -8,11 +8,11 @@ import type { ExpressionProblem } from '../rules/expressionProblem.ts';
 import { type ComputedField, computedFields } from './eligibility.ts';
 
 /** A mistake in an expression, with where in it. */
-export const inExpression = (path: Path, what: string, { problem, offset, ...others }: ExpressionProblem): Mistake => ({
+export const inExpression = (path: Path, place: string, { problem, offset, ...rest }: ExpressionProblem): Mistake => ({
   path,
   offset,
-  says: `in ${what}, at character ${offset + 1}: ${problem}`,
-  ...others,
+  says: `in ${place}, at character ${offset + 1}: ${problem}`,
+  ...rest,
 });
 
 /** What is wrong with the fields of a type whose values follow from others. */
@@ -30,7 +30,7 @@ export function* verifyComputed(type: Type, model: Model, path: Path): Iterable<
   for (const { name, common, kind } of type.fields.values()) {
     const { computed } = common;
     if (!computed || 'cel' in computed) continue;
-    const here = [...path, 'fields', name, 'computed'];
+    const innerPath = [...path, 'fields', name, 'computed'];
     const counted = [...model.types.values()]
       .flatMap(({ fields }) => fieldsWithin(fields))
       .filter((field) =>
@@ -40,7 +40,7 @@ export function* verifyComputed(type: Type, model: Model, path: Path): Iterable<
     // That of a type which extends the one that defines the field counts the entries of that type alone.
     if (!counted.some((field) => computed.count === `${field.type}.${field.name}`))
       yield {
-        path: here,
+        path: innerPath,
         says: `\`${computed.count}\` is no reference that points at ${type.name}`,
         mend:
           didYouMean(computed.count, addresses) ??
@@ -48,7 +48,7 @@ export function* verifyComputed(type: Type, model: Model, path: Path): Iterable<
       };
     else if (kind.name !== 'integer' || common.many || common.localized)
       yield {
-        path: here,
+        path: innerPath,
         says: 'a count is one whole number',
         mend: 'Give the field the kind `integer`, and one value.',
       };
@@ -90,15 +90,15 @@ function* verifyCircles(type: Type, path: Path): Iterable<Mistake> {
 
 /** The fields on the shortest way from one back to itself. */
 function wayBack(start: string, uses: ReadonlyMap<string, readonly string[]>): readonly string[] | undefined {
-  const seen = new Set<string>();
+  const visited = new Set<string>();
   let ways: readonly (readonly string[])[] = [[start]];
   while (ways.length > 0) {
     const next: (readonly string[])[] = [];
     for (const way of ways)
       for (const name of uses.get(way.at(-1) ?? '') ?? []) {
         if (name === start) return way;
-        if (!uses.has(name) || seen.has(name)) continue;
-        seen.add(name);
+        if (!uses.has(name) || visited.has(name)) continue;
+        visited.add(name);
         next.push([...way, name]);
       }
     ways = next;

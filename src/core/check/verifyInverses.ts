@@ -11,10 +11,10 @@ export function* verifyInverses(model: Model): Iterable<Mistake> {
       const { inverse: name, types } = field.kind.pointsAt(field.options);
       if (name === undefined) continue;
       for (const target of new Set(types.flatMap(model.context.acceptedAs))) {
-        const says = saidTwice(field, target, name, { given, model });
-        if (says === undefined) continue;
+        const problem = saidTwice(field, target, name, { given, model });
+        if (problem === undefined) continue;
         const path = ['types', type.name, ...field.name.split('.').flatMap((key) => ['fields', key]), 'inverse'];
-        yield { path, says, mend: 'Give the other side another name.' };
+        yield { path, says: problem, mend: 'Give the other side another name.' };
         break;
       }
     }
@@ -37,8 +37,10 @@ function saidTwice(field: Field, target: string, name: string, { given, model }:
 
 /** Whether two fields are one that was made in a kit, or a shared one: from the other side they are the same thing. */
 function isSameMade(a: Field, b: Field, { definition }: Model): boolean {
-  const [made, other] = [a, b].map(({ type, name }) =>
-    provenanceOf(definition, type, name).find(({ what }) => what === 'kit' || what === 'field'),
+  const [provenance, other] = [a, b].map(({ type, name }) =>
+    provenanceOf(definition, type, name).find(({ what: category }) => category === 'kit' || category === 'field'),
   );
-  return made !== undefined && made.what === other?.what && made.name === other.name && a.name === b.name;
+  return (
+    provenance !== undefined && provenance.what === other?.what && provenance.name === other.name && a.name === b.name
+  );
 }

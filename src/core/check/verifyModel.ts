@@ -24,13 +24,13 @@ export function* verify(model: Model): Iterable<Mistake> {
   yield* verifyInverses(model);
   yield* verifyUnusedKits(model);
   for (const { name, definition } of model.taxonomies.values()) {
-    const here = ['taxonomies', name];
+    const path = ['taxonomies', name];
     yield* verifyTaxonomy(name, model);
     const terms = Object.entries(definition.terms).flatMap(([term, { label, about }]) => [
       [['terms', term, 'label'], label] as const,
       [['terms', term, 'about'], about] as const,
     ]);
-    yield* verifyWording([[['label'], definition.label], [['about'], definition.about], ...terms], here, model);
+    yield* verifyWording([[['label'], definition.label], [['about'], definition.about], ...terms], path, model);
   }
 }
 
@@ -50,43 +50,43 @@ function* verifyUnusedKits(model: Model): Iterable<Mistake> {
 }
 
 function* verifyWording(
-  said: readonly (readonly [Path, Wording | undefined])[],
-  here: Path,
+  wordings: readonly (readonly [Path, Wording | undefined])[],
+  innerPath: Path,
   { definition }: Model,
 ): Iterable<Mistake> {
-  for (const [path, wording] of said) {
+  for (const [path, wording] of wordings) {
     const mistake = wordingMistake(wording, definition.languages);
-    if (mistake) yield { path: [...here, ...path], ...mistake };
+    if (mistake) yield { path: [...innerPath, ...path], ...mistake };
   }
 }
 
 function* verifyTypes(model: Model, types: readonly Type[]): Iterable<Mistake> {
   for (const type of types) {
-    const here = ['types', type.name];
-    yield* verifyTitled(type, here);
-    yield* verifyOrder(type, here);
-    yield* verifyPreviews(type, here);
-    yield* verifyRules(type, here);
+    const path = ['types', type.name];
+    yield* verifyTitled(type, path);
+    yield* verifyOrder(type, path);
+    yield* verifyPreviews(type, path);
+    yield* verifyRules(type, path);
     const { label, about, guide, rules = [] } = type.definition;
-    const said: readonly (readonly [Path, Wording | undefined])[] = [
+    const wordings: readonly (readonly [Path, Wording | undefined])[] = [
       [['label', 'one'], label?.one],
       [['label', 'many'], label?.many],
       [['about'], about],
       [['guide'], guide],
-      ...rules.map(({ say }, index) => [['rules', index, 'say'], say] as const),
+      ...rules.map(({ say: wording }, index) => [['rules', index, 'say'], wording] as const),
     ];
-    yield* verifyWording(said, here, model);
+    yield* verifyWording(wordings, path, model);
     const bodies = [...type.fields.values()].filter((field) => field.kind.isBody(field.options));
     for (const second of bodies.slice(1))
       yield {
-        path: [...here, 'fields', second.name, 'body'],
+        path: [...path, 'fields', second.name, 'body'],
         says: `\`${bodies[0]?.name}\` is the body of the file already`,
         mend: 'Leave `body: true` on one of the two.',
       };
-    yield* verifyWords(type, here);
-    yield* verifyComputed(type, model, here);
-    yield* verifyConditions(type, here);
-    yield* verifyFields([...type.fields], type, model, [...here, 'fields']);
+    yield* verifyWords(type, path);
+    yield* verifyComputed(type, model, path);
+    yield* verifyConditions(type, path);
+    yield* verifyFields([...type.fields], type, model, [...path, 'fields']);
   }
 }
 
@@ -97,15 +97,19 @@ function* verifyFields(
   path: Path,
 ): Iterable<Mistake> {
   for (const [name, field] of fields) {
-    const here = [...path, name];
-    for (const mistake of verifyField(field, type, model)) yield { ...mistake, path: [...here, ...mistake.path] };
-    yield* verifyFields([...field.fields], type, model, field.kind.maps ? here : [...here, 'fields']);
+    const innerPath = [...path, name];
+    for (const mistake of verifyField(field, type, model)) yield { ...mistake, path: [...innerPath, ...mistake.path] };
+    yield* verifyFields([...field.fields], type, model, field.kind.maps ? innerPath : [...innerPath, 'fields']);
     const { eligible, types } = field.kind.pointsAt(field.options);
     if (eligible === undefined) continue;
-    for (const target of types.flatMap((one) => model.types.get(one) ?? []))
+    for (const target of types.flatMap((type) => model.types.get(type) ?? []))
       for (const { compiled } of eligibilitiesOf(target, [field]))
         if ('problem' in compiled)
-          yield inExpression([...here, 'eligible'], `the condition ${quote(eligible, 60)} on ${target.name}`, compiled);
+          yield inExpression(
+            [...innerPath, 'eligible'],
+            `the condition ${quote(eligible, 60)} on ${target.name}`,
+            compiled,
+          );
   }
 }
 
@@ -127,10 +131,10 @@ function* verifyWords({ fields }: Type, path: readonly string[]): Iterable<Mista
 
 function* verifyConditions(type: Type, path: readonly string[]): Iterable<Mistake> {
   for (const { field, when, compiled } of conditionalFields(type).values()) {
-    const here = [...path, 'fields', field, 'when'];
-    if ('problem' in compiled) yield inExpression(here, `the condition ${quote(when, 60)}`, compiled);
+    const innerPath = [...path, 'fields', field, 'when'];
+    if ('problem' in compiled) yield inExpression(innerPath, `the condition ${quote(when, 60)}`, compiled);
     else if (compiled.names.includes(field))
-      yield { path: here, says: `\`${field}\` is looked at itself`, mend: 'Let it depend on other fields.' };
+      yield { path: innerPath, says: `\`${field}\` is looked at itself`, mend: 'Let it depend on other fields.' };
   }
 }
 
@@ -147,7 +151,7 @@ function* verifyTitled(type: Type, path: readonly string[]): Iterable<Mistake> {
       says: `there is no field \`${titled}\``,
       mend: didYouMean(titled, fields.keys()) ?? `Name one of ${list([...fields.keys()])}.`,
     };
-  else if (field.kind.name !== 'text' || [field, ...above].some((one) => one?.common.many || one?.kind.maps))
+  else if (field.kind.name !== 'text' || [field, ...above].some((field) => field?.common.many || field?.kind.maps))
     yield {
       path: [...path, 'titled'],
       says: `\`${titled}\` cannot name an entry: it is not one text`,
@@ -178,11 +182,12 @@ function* verifyPreviews({ definition: { previews = {} }, fields }: Type, path: 
 
 function* verifyRules(type: Type, path: readonly string[]): Iterable<Mistake> {
   for (const [index, { rule, compiled }] of compileRules(type).entries()) {
-    const here = [...path, 'rules', index];
-    if ('problem' in compiled) yield inExpression([...here, 'expect'], `the rule ${quote(rule.expect, 60)}`, compiled);
+    const innerPath = [...path, 'rules', index];
+    if ('problem' in compiled)
+      yield inExpression([...innerPath, 'expect'], `the rule ${quote(rule.expect, 60)}`, compiled);
     if (rule.at !== undefined && !type.fields.has(rule.at))
       yield {
-        path: [...here, 'at'],
+        path: [...innerPath, 'at'],
         misses: rule.at,
         says: `there is no field \`${rule.at}\``,
         mend: didYouMean(rule.at, type.fields.keys()) ?? `Name one of ${list([...type.fields.keys()])}.`,
@@ -225,9 +230,9 @@ function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake>
     yield { path: ['many'], says: 'the body of a file is one text', mend: 'Remove `many` or `body`.' };
   let isBroken = false;
   const home = { type: type.name, field: field.name };
-  for (const { option, inside = [], ...said } of kind.mistakes(options, model.context, home)) {
+  for (const { option, inside = [], ...rest } of kind.mistakes(options, model.context, home)) {
     isBroken = true;
-    yield { path: [option, ...inside], ...said };
+    yield { path: [option, ...inside], ...rest };
   }
   if (isBroken) return;
   for (const option of ['default', 'example'] as const)
@@ -239,11 +244,11 @@ function* verifyValue(field: Field, option: 'default' | 'example', model: Model)
   const value = field.common[option];
   const broken: Mistake[] = [];
   checkField(field, model.context)(value, 'published', (path, complaint) => {
-    const { says, mend } = wordsOf(complaint);
+    const { says: message, mend } = wordsOf(complaint);
     const where = path.length > 0 ? `${pointer(path)} ` : '';
     broken.push({
       path: [option, ...path],
-      says: `the ${option} ${quote(value)} breaks the field's own rules: ${where}${says}`,
+      says: `the ${option} ${quote(value)} breaks the field's own rules: ${where}${message}`,
       mend,
     });
   });

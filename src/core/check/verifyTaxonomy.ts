@@ -12,12 +12,12 @@ export function* verifyTaxonomy(name: string, { taxonomies, definition: { langua
   const taxonomy = taxonomies.get(name);
   if (!taxonomy) return;
   const { definition } = taxonomy;
-  const here = ['taxonomies', name];
+  const innerPath = ['taxonomies', name];
   const unfit = definition.address === undefined ? undefined : addressMistake(definition.address);
 
-  if (unfit) yield { path: [...here, 'address'], ...unfit };
+  if (unfit) yield { path: [...innerPath, 'address'], ...unfit };
   for (const [index, text] of (definition.borrows ?? []).entries()) {
-    const path = [...here, 'borrows', index];
+    const path = [...innerPath, 'borrows', index];
     const [address] = borrowsOf({ ...definition, borrows: [text] });
     const lender = address && address.taxonomy !== name ? taxonomies.get(address.taxonomy) : undefined;
     if (!lender)
@@ -28,7 +28,7 @@ export function* verifyTaxonomy(name: string, { taxonomies, definition: { langua
           'Write a taxonomy (region:) or a term (region:north).',
           didYouMean(
             text.replace(/:.*/u, ''),
-            [...taxonomies.keys()].filter((one) => one !== name),
+            [...taxonomies.keys()].filter((taxonomy) => taxonomy !== name),
           ),
         ),
       };
@@ -41,31 +41,31 @@ export function* verifyTaxonomy(name: string, { taxonomies, definition: { langua
           `See its terms: lumbrik show ${lender.name}:`,
       };
     else {
-      const taken = (address?.what === 'term' ? [lender.terms.get(address.term)] : lender.roots)
+      const existing = (address?.what === 'term' ? [lender.terms.get(address.term)] : lender.roots)
         .flatMap((root) => (root ? flat(root) : []))
         .find((term) => Object.hasOwn(definition.terms, term.name));
-      if (taken)
+      if (existing)
         yield {
           path,
-          says: `\`${taken.name}\` would be borrowed, and ${name} has a term of that name itself`,
+          says: `\`${existing.name}\` would be borrowed, and ${name} has a term of that name itself`,
           mend: 'Rename one of the two, or borrow less.',
         };
     }
   }
 
-  yield* verifyCollections(taxonomy, here);
+  yield* verifyCollections(taxonomy, innerPath);
 
-  yield* verifyTerms(taxonomy, here, languages);
+  yield* verifyTerms(taxonomy, innerPath, languages);
 }
 
 /** That what is said of terms can be. */
 function* verifyTerms(
   { name, definition, terms }: Taxonomy,
-  here: readonly string[],
+  innerPath: readonly string[],
   languages: readonly string[],
 ): Iterable<Mistake> {
   for (const [term, { retired, synonyms }] of Object.entries(definition.terms)) {
-    const path = [...here, 'terms', term];
+    const path = [...innerPath, 'terms', term];
     const unknown = isList(synonyms) ? undefined : unknownLanguage(asJson(synonyms ?? {}), languages);
     if (unknown) yield { path: [...path, 'synonyms'], ...unknown };
     if (typeof retired !== 'object') continue;
@@ -82,12 +82,12 @@ function* verifyTerms(
 }
 
 /** That collections hold terms that exist. */
-function* verifyCollections({ name, definition, terms }: Taxonomy, here: readonly string[]): Iterable<Mistake> {
+function* verifyCollections({ name, definition, terms }: Taxonomy, path: readonly string[]): Iterable<Mistake> {
   for (const [index, { members }] of (definition.collections ?? []).entries())
-    for (const [at, member] of members.entries())
+    for (const [position, member] of members.entries())
       if (!terms.has(member))
         yield {
-          path: [...here, 'collections', index, 'members', at],
+          path: [...path, 'collections', index, 'members', position],
           says: `there is no term ${quote(member)} in ${name}`,
           mend: didYouMean(member, terms.keys()) ?? 'Name a term of the taxonomy.',
         };

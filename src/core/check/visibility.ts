@@ -1,6 +1,6 @@
 import { builtInKeys } from '../definition/builtIn.ts';
 import { type Entry, isEmpty, statusOf } from '../entry/entry.ts';
-import { compact, type Json, own } from '../plain/json.ts';
+import { compact, type Json, ownValue } from '../plain/json.ts';
 import { instantOf, isMoment } from '../plain/moment.ts';
 
 /** When a published entry is there for readers: from and until a moment (RFC 3339, or a day), where it says so. */
@@ -24,7 +24,7 @@ export function windowOf(entry: Entry): Window | undefined {
 /** From and until when an entry is public, as it says it. */
 const timesOf = ({ values }: Entry): readonly (Json | undefined)[] => {
   const { publicFrom, publicUntil } = builtInKeys();
-  return [publicFrom, publicUntil].map((key) => (key === undefined ? undefined : own(values, key)));
+  return [publicFrom, publicUntil].map((key) => (key === undefined ? undefined : ownValue(values, key)));
 };
 
 /** Why a published entry is not there for readers at a moment (RFC 3339); `undefined` where it is. */
@@ -40,17 +40,21 @@ export function hiddenAt(window: Window | undefined, moment: string): Hidden | u
  * Why readers who come to a published entry do not find another one: at a moment, or at the first one after it that they
  * see the entry themselves. `undefined` where they find it, or see neither.
  */
-export function hiddenFrom(reader: Window | undefined, target: Window | undefined, now: string): Hidden | undefined {
+export function hiddenFrom(
+  reader: Window | undefined,
+  target: Window | undefined,
+  currentTime: string,
+): Hidden | undefined {
   if (target === undefined) return undefined;
-  const own = hiddenAt(reader, now);
-  return own?.why === 'no-longer' ? undefined : hiddenAt(target, own?.date ?? now);
+  const ownHidden = hiddenAt(reader, currentTime);
+  return ownHidden?.why === 'no-longer' ? undefined : hiddenAt(target, ownHidden?.date ?? currentTime);
 }
 
 /**
  * Whether readers can see an entry at a moment (RFC 3339): it is published, and its time has come and not gone. Where a time
  * that it says is no moment, nobody knows, and readers do not see it.
  */
-export const isPublicAt = (entry: Entry, now: string): boolean =>
+export const isPublicAt = (entry: Entry, currentTime: string): boolean =>
   statusOf(entry) === 'published' &&
   timesOf(entry).every((time) => time === undefined || isEmpty(time) || isMoment(time)) &&
-  hiddenAt(windowOf(entry), now) === undefined;
+  hiddenAt(windowOf(entry), currentTime) === undefined;

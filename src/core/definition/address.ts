@@ -81,11 +81,11 @@ export const quotedId = (id: string): string => (/^"|#$/u.test(id) ? JSON.string
 
 /** Whether a text can be the name of something, and the rule that says why not. */
 export function unfitName(
-  what: 'type' | 'field' | 'taxonomy' | 'term' | 'choice',
+  category: 'type' | 'field' | 'taxonomy' | 'term' | 'choice',
   name: string,
 ): { readonly rule: string } | undefined {
-  if (what === 'term' || what === 'choice') return isId(name) ? undefined : { rule: idRule };
-  if (what === 'field') return isFieldWord(name) ? undefined : { rule: fieldRule };
+  if (category === 'term' || category === 'choice') return isId(name) ? undefined : { rule: idRule };
+  if (category === 'field') return isFieldWord(name) ? undefined : { rule: fieldRule };
   return isName(name) ? undefined : { rule: nameRule };
 }
 
@@ -119,42 +119,45 @@ const shapes = {
 
 /** Reads an address; `undefined` where the text is none. A name alone is read as a type. */
 export function parseAddress(text: string): Address | undefined {
-  for (const what of ['type', 'field', 'inner', 'choice', 'taxonomy', 'term', 'entry'] as const) {
-    const parts = shapes[what].exec(text)?.groups;
-    const address = parts && build(what, parts);
+  for (const category of ['type', 'field', 'inner', 'choice', 'taxonomy', 'term', 'entry'] as const) {
+    const parts = shapes[category].exec(text)?.groups;
+    const address = parts && build(category, parts);
     if (address) return address;
   }
   return undefined;
 }
 
-function build(what: keyof typeof shapes, parts: Readonly<Record<string, string | undefined>>): Address | undefined {
+function build(
+  category: keyof typeof shapes,
+  parts: Readonly<Record<string, string | undefined>>,
+): Address | undefined {
   const { inside = '' } = parts;
   const { type = '', field = '', choice = '', taxonomy = '', terms = '', id = '', pointer } = parts;
-  switch (what) {
+  switch (category) {
     case 'type':
-      return { what, type };
+      return { what: category, type };
     case 'field':
-      return { what, type, field };
+      return { what: category, type, field };
     case 'inner':
-      return { what, type, field, inside: inside.split('.') };
+      return { what: category, type, field, inside: inside.split('.') };
     case 'choice': {
       const named = unquotedId(choice);
       if (named === undefined) return undefined;
       return inside === ''
-        ? { what, type, field, choice: named }
-        : { what, type, field, inside: inside.split('.'), choice: named };
+        ? { what: category, type, field, choice: named }
+        : { what: category, type, field, inside: inside.split('.'), choice: named };
     }
     case 'taxonomy':
-      return { what, taxonomy };
+      return { what: category, taxonomy };
     case 'term': {
       const ids = [...terms.matchAll(new RegExp(`(?:^|/)(${ID})(?=/|$)`, 'gu'))].map(([, id = '']) => unquotedId(id));
       if (!ids.every((id) => id !== undefined)) return undefined;
-      return { what, taxonomy, term: ids.at(-1) ?? '', above: ids.slice(0, -1) };
+      return { what: category, taxonomy, term: ids.at(-1) ?? '', above: ids.slice(0, -1) };
     }
     case 'entry': {
       const named = unquotedId(id);
       if (named === undefined) return undefined;
-      return pointer === undefined ? { what, type, id: named } : { what, type, id: named, pointer };
+      return pointer === undefined ? { what: category, type, id: named } : { what: category, type, id: named, pointer };
     }
   }
 }
@@ -163,8 +166,8 @@ function build(what: keyof typeof shapes, parts: Readonly<Record<string, string 
 function unquotedId(text: string): string | undefined {
   if (!text.startsWith('"')) return isId(text) ? text : undefined;
   try {
-    const said: unknown = JSON.parse(text);
-    return typeof said === 'string' && isId(said) ? said : undefined;
+    const parsed: unknown = JSON.parse(text);
+    return typeof parsed === 'string' && isId(parsed) ? parsed : undefined;
   } catch {
     return undefined;
   }

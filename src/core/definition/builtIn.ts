@@ -17,10 +17,10 @@ const usual = Object.fromEntries(builtInFacts.map((name) => [name, name])) as Ke
 let keys: Keys = usual;
 let byKey: ReadonlyMap<string, BuiltIn> = namesByKey(usual);
 
-function namesByKey(all: Keys): ReadonlyMap<string, BuiltIn> {
+function namesByKey(keys: Keys): ReadonlyMap<string, BuiltIn> {
   return new Map(
     builtInFacts.flatMap((name) => {
-      const key = all[name];
+      const key = keys[name];
       return key === undefined ? [] : [[key, name] as const];
     }),
   );
@@ -54,16 +54,16 @@ export const builtInByKey = (): ReadonlyMap<string, BuiltIn> => byKey;
 export const builtInUnder = (key: string): BuiltIn | undefined => byKey.get(key);
 
 /** Puts back what another workspace had changed. */
-export function restoreBuiltInKeys(all: Keys): void {
-  keys = all;
-  byKey = namesByKey(all);
+export function restoreBuiltInKeys(factKeys: Keys): void {
+  keys = factKeys;
+  byKey = namesByKey(factKeys);
 }
 
 /** Sets what the workspace at hand says; the usual keys for the rest. */
-export function setBuiltInKeys(said: BuiltInKeys): void {
+export function setBuiltInKeys(keys: BuiltInKeys): void {
   restoreBuiltInKeys(
     Object.fromEntries(
-      builtInFacts.map((name) => [name, said[name] === false ? undefined : (said[name] ?? name)]),
+      builtInFacts.map((name) => [name, keys[name] === false ? undefined : (keys[name] ?? name)]),
     ) as Keys,
   );
 }

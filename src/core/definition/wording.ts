@@ -14,7 +14,7 @@ export function wordsIn(wording: Wording, languages: readonly string[]): string;
 export function wordsIn(wording: Wording | undefined, languages: readonly string[]): string | undefined;
 export function wordsIn(wording: Wording | undefined, languages: readonly string[]): string | undefined {
   if (wording === undefined || typeof wording === 'string') return wording;
-  const language = languages.find((one) => Object.hasOwn(wording, one));
+  const language = languages.find((language) => Object.hasOwn(wording, language));
   return language === undefined ? Object.values(wording)[0] : wording[language];
 }
 

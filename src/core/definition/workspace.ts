@@ -179,7 +179,7 @@ export const findingOptions = {
       z.enum(Object.keys(findings) as [FindingName, ...FindingName[]]),
       z.enum(['error', 'warning', 'ignore']),
     )
-    .refine((said) => said['unreadable-file'] === undefined || said['unreadable-file'] === 'error', {
+    .refine((severities) => severities['unreadable-file'] === undefined || severities['unreadable-file'] === 'error', {
       error: 'other findings: what cannot be read is always an error',
     })
     .optional()
@@ -199,7 +199,7 @@ export const findingOptions = {
         .refine(({ finding }) => finding !== 'unreadable-file', {
           error: 'other findings: what cannot be read is always an error',
         })
-        .refine(({ entry, field, file }) => [entry, field, file].filter((one) => one !== undefined).length === 1, {
+        .refine(({ entry, field, file }) => [entry, field, file].filter((name) => name !== undefined).length === 1, {
           error: 'one of `entry`, `field` and `file` beside the finding',
         }),
     )

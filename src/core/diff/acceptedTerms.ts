@@ -3,7 +3,7 @@ import { fieldNamed, fieldsWithin } from '../model/nestedFields.ts';
 import { grouped } from '../plain/grouped.ts';
 import { onceFor } from '../plain/once.ts';
 import { type Counter, countEntries, share } from './counter.ts';
-import type { Compared } from './differences/define.ts';
+import type { ComparedModels } from './differences/define.ts';
 import { itemsOf } from './fieldValues.ts';
 
 /** A field, and the terms that it takes before and not after, though they are there: for where they stand. */
@@ -17,17 +17,17 @@ interface LostTerms {
  * Terms that fields take before and not after, by the taxonomy that the fields name: those that stand elsewhere now, or
  * that have others below them where a field takes leaves alone. What becomes of a term that is gone is asked where it goes.
  */
-const lostTerms = onceFor(({ between, after }: Compared): ReadonlyMap<string, readonly LostTerms[]> => {
+const lostTerms = onceFor(({ between, after }: ComparedModels): ReadonlyMap<string, readonly LostTerms[]> => {
   const lost = [...between.types.values()].flatMap((type) =>
     fieldsWithin(type.fields).flatMap((field): readonly (LostTerms & { readonly taxonomy: string })[] => {
       const taxonomy = field.kind.taxonomy(field.options);
       const other = after.types.get(type.name);
-      const is = other && fieldNamed(other, field.name);
-      if (taxonomy === undefined || is?.kind.taxonomy(is.options) !== taxonomy) return [];
-      const known = [...(between.taxonomies.get(taxonomy)?.terms.keys() ?? [])];
-      const taken = acceptedBy(field, after, known);
+      const newField = other && fieldNamed(other, field.name);
+      if (taxonomy === undefined || newField?.kind.taxonomy(newField.options) !== taxonomy) return [];
+      const names = [...(between.taxonomies.get(taxonomy)?.terms.keys() ?? [])];
+      const accepted = acceptedBy(field, after, names);
       const isThere = (term: string): boolean => after.taxonomies.get(taxonomy)?.terms.has(term) === true;
-      const terms = [...acceptedBy(field, between, known)].filter((term) => !taken.has(term) && isThere(term));
+      const terms = [...acceptedBy(field, between, names)].filter((term) => !accepted.has(term) && isThere(term));
       return terms.length === 0 ? [] : [{ taxonomy, type: type.name, field: field.name, terms: new Set(terms) }];
     }),
   );
@@ -49,10 +49,10 @@ function acceptedBy({ kind, options }: Field, { context }: Model, terms: readonl
 }
 
 /** The taxonomies whose fields a change of one reaches: itself, and those that borrow from it. */
-const reachOf = (taxonomy: string, { after }: Compared): readonly string[] => [
+const reachOf = (taxonomy: string, { after }: ComparedModels): readonly string[] => [
   taxonomy,
   ...[...after.taxonomies.values()]
-    .filter(({ definition }) => definition.borrows?.some((one) => one.startsWith(`${taxonomy}:`)))
+    .filter(({ definition }) => definition.borrows?.some((borrow) => borrow.startsWith(`${taxonomy}:`)))
     .map(({ name }) => name),
 ];
 
@@ -60,23 +60,23 @@ const reachOf = (taxonomy: string, { after }: Compared): readonly string[] => [
  * Whether a change of a taxonomy takes terms away from a field.
  * @param term the one that is lost, where it can only be that.
  */
-export const losesTerms = (taxonomy: string, models: Compared, term?: string): boolean =>
+export const losesTerms = (taxonomy: string, models: ComparedModels, term?: string): boolean =>
   lostIn(taxonomy, models).some(({ terms }) => term === undefined || terms.has(term));
 
-const lostIn = (taxonomy: string, models: Compared): readonly LostTerms[] =>
+const lostIn = (taxonomy: string, models: ComparedModels): readonly LostTerms[] =>
   reachOf(taxonomy, models).flatMap((name) => lostTerms(models).get(name) ?? []);
 
 /** Counts the entries whose terms a change of a taxonomy takes away from them. */
-export function lostTermsCounter(taxonomy: string, models: Compared): Counter {
+export function lostTermsCounter(taxonomy: string, models: ComparedModels): Counter {
   const lost = lostIn(taxonomy, models);
   return countEntries(
     undefined,
     ({ type, fields }) =>
       lost.some(
-        (one) =>
-          one.type === type &&
-          itemsOf(models.between, one, fields).some((item) => typeof item === 'string' && one.terms.has(item)),
+        (lost) =>
+          lost.type === type &&
+          itemsOf(models.between, lost, fields).some((item) => typeof item === 'string' && lost.terms.has(item)),
       ),
-    (hits, of) => `${share(hits, of)} values that no longer fit`,
+    (hits, total) => `${share(hits, total)} values that no longer fit`,
   );
 }

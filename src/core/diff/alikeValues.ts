@@ -21,17 +21,17 @@ export function alikeValues(values: ReadonlyMap<string, number>): Variants {
     isListed: false,
     isBorrowed: false,
   }));
-  const found = new Map<string, string>();
-  for (const { keep, merge, sure } of alikeTerms(used))
-    if (sure >= sureEnough && found.get(keep.term) !== merge.term) found.set(merge.term, keep.term);
-  const whole = [...values.keys()].filter((value) => !found.has(value));
-  for (const [short, long] of initialsOf(whole)) found.set(short, long);
-  const last = (value: string, seen: ReadonlySet<string> = new Set()): string => {
-    const next = found.get(value);
-    return next === undefined || seen.has(next) ? value : last(next, new Set([...seen, value]));
+  const merged = new Map<string, string>();
+  for (const { keep, merge, sure: certainty } of alikeTerms(used))
+    if (certainty >= sureEnough && merged.get(keep.term) !== merge.term) merged.set(merge.term, keep.term);
+  const distinct = [...values.keys()].filter((value) => !merged.has(value));
+  for (const [short, long] of initialsOf(distinct)) merged.set(short, long);
+  const last = (value: string, visited: ReadonlySet<string> = new Set()): string => {
+    const next = merged.get(value);
+    return next === undefined || visited.has(next) ? value : last(next, new Set([...visited, value]));
   };
   return Object.fromEntries(
-    [...found.keys()].map((value) => [value, last(value)] as const).filter(([a, b]) => a !== b),
+    [...merged.keys()].map((value) => [value, last(value)] as const).filter(([a, b]) => a !== b),
   );
 }
 
@@ -39,15 +39,15 @@ export function alikeValues(values: ReadonlyMap<string, number>): Variants {
 function initialsOf(values: readonly string[]): readonly (readonly [short: string, long: string])[] {
   const byShort = new Map<string, string[]>();
   for (const value of values) {
-    const [first = '', ...others] = value.trim().split(/\s+/u);
-    if (first.length < 2 || first.endsWith('.') || others.length === 0) continue;
-    const short = `${first.charAt(0)}. ${others.join(' ')}`.toLowerCase();
+    const [first = '', ...rest] = value.trim().split(/\s+/u);
+    if (first.length < 2 || first.endsWith('.') || rest.length === 0) continue;
+    const short = `${first.charAt(0)}. ${rest.join(' ')}`.toLowerCase();
     byShort.set(short, [...(byShort.get(short) ?? []), value]);
   }
   return values.flatMap((value) => {
     const short = value.trim().replace(/^(\p{L})\.?\s*(?=\p{L}{2})/u, '$1. ');
     const long = short === value.trim() && !/^\p{L}\. /u.test(short) ? undefined : byShort.get(short.toLowerCase());
-    const [only, ...others] = long ?? [];
-    return only === undefined || others.length > 0 || only === value ? [] : [[value, only] as const];
+    const [only, ...rest] = long ?? [];
+    return only === undefined || rest.length > 0 || only === value ? [] : [[value, only] as const];
   });
 }

@@ -21,12 +21,12 @@ export function bestAssignment(weights: readonly (readonly number[])[]): readonl
     let column = 0;
     while (rowOf[column] !== 0) {
       isDone[column] = 1;
-      const here = rowOf[column] ?? 0;
+      const row = rowOf[column] ?? 0;
       let step = Number.POSITIVE_INFINITY;
       let next = 0;
       for (let other = 1; other <= columns; other += 1) {
         if (isDone[other]) continue;
-        const reduced = cost(here - 1, other - 1) - (rowPotential[here] ?? 0) - (columnPotential[other] ?? 0);
+        const reduced = cost(row - 1, other - 1) - (rowPotential[row] ?? 0) - (columnPotential[other] ?? 0);
         if (reduced < (least[other] ?? 0)) {
           least[other] = reduced;
           cameFrom[other] = column;
@@ -50,10 +50,10 @@ export function bestAssignment(weights: readonly (readonly number[])[]): readonl
     }
   }
 
-  const found = new Array<number>(rows).fill(-1);
+  const columnOf = new Array<number>(rows).fill(-1);
   for (let column = 1; column <= columns; column += 1) {
     const row = (rowOf[column] ?? 0) - 1;
-    if (row >= 0 && (weights[row]?.[column - 1] ?? 0) > 0) found[row] = column - 1;
+    if (row >= 0 && (weights[row]?.[column - 1] ?? 0) > 0) columnOf[row] = column - 1;
   }
-  return found;
+  return columnOf;
 }

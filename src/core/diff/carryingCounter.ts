@@ -1,4 +1,4 @@
-import { type Carrying, comesToLack, converter } from '../model/convertValue.ts';
+import { type ConversionContext, comesToLack, converter } from '../model/convertValue.ts';
 import { isNone, staysAsNone } from '../model/emptiness.ts';
 import type { Field } from '../model/link.ts';
 import { textWeighing } from '../model/writtenTexts.ts';
@@ -6,19 +6,27 @@ import { compact, equal, isObject, type Json } from '../plain/json.ts';
 import { quote } from '../plain/words.ts';
 import { toPlain } from '../text/plain.ts';
 import { isText as isTree } from '../text/tree.ts';
-import { type Counter, countEntries, type Example, type Impact, type SeenEntry, share, type Way } from './counter.ts';
-import type { Compared } from './differences/define.ts';
+import {
+  type Counter,
+  countEntries,
+  type Example,
+  type Impact,
+  type SampledEntry,
+  share,
+  type Way,
+} from './counter.ts';
+import type { ComparedModels } from './differences/define.ts';
 import { areNew, type FieldPlace, faults, valuesOf } from './fieldValues.ts';
 
 /** Both sides linked, with the models that they stand in. */
-export interface Linked extends Compared {
+export interface Linked extends ComparedModels {
   readonly place: FieldPlace;
   readonly from: Field;
   readonly to: Field;
 }
 
 /** Counts values as they are carried over by how their texts are written, and suggests to read them so. */
-export function readingCounter(linked: Linked, by: Carrying): Counter {
+export function readingCounter(linked: Linked, by: ConversionContext): Counter {
   const { from, to, after } = linked;
   const weighing = textWeighing(from, to, after.context);
   if (!weighing) return carryingCounter(linked, by);
@@ -49,13 +57,13 @@ const sayValue = (value: Json | undefined): string =>
 export const isText = ({ kind }: Field): boolean => kind.name === 'text' || kind.name === 'longText';
 
 /** Counts the entries with values that cannot be carried over, or that do not fit then. */
-export function carryingCounter({ place, from, to, between, after }: Linked, by: Carrying): Counter {
+export function carryingCounter({ place, from, to, between, after }: Linked, by: ConversionContext): Counter {
   const convert = converter(from, to, after.context, by);
   const [passed, passes] = [faults(from, between.context), faults(to, after.context)];
   let carried: string | undefined;
   let changed = 0;
   let isChanged = false;
-  const hitOf = (value: Json | undefined, { status }: SeenEntry): Pick<Example, 'value' | 'why'> | undefined => {
+  const hitOf = (value: Json | undefined, { status }: SampledEntry): Pick<Example, 'value' | 'why'> | undefined => {
     const hit = compact({ value });
     const converted = value === undefined || isNone(from, value) ? { value: undefined, lost: [] } : convert(value);
     isChanged ||= value !== undefined && !equal(value, converted.value) && !stays(value, converted.value);
@@ -82,26 +90,26 @@ export function carryingCounter({ place, from, to, between, after }: Linked, by:
       if (isChanged) changed += 1;
       return hit ?? false;
     },
-    (hits, of, _worst, [first]) =>
-      `${share(hits, of)} a value that cannot be carried over or does not fit${sayExample(first)}`,
+    (hits, total, _worst, [first]) =>
+      `${share(hits, total)} a value that cannot be carried over or does not fit${sayExample(first)}`,
   );
   return {
     see: counter.see,
     impact: () => {
       const impact = counter.impact();
-      const says = impact.hits === 0 && changed > 0 ? sayCarried(changed, impact.of) : impact.says;
-      return compact({ ...impact, says, carried, changed });
+      const message = impact.hits === 0 && changed > 0 ? sayCarried(changed, impact.of) : impact.says;
+      return compact({ ...impact, says: message, carried, changed });
     },
   };
 }
 
 /** `, for example note/a (“6 cm”): no number` */
-const sayExample = ({ entry, value, why }: Partial<Example> = {}): string =>
-  value === undefined ? '' : `, for example ${entry} (${quote(value)})${why === undefined ? '' : `: ${why}`}`;
+const sayExample = ({ entry, value, why: reason }: Partial<Example> = {}): string =>
+  value === undefined ? '' : `, for example ${entry} (${quote(value)})${reason === undefined ? '' : `: ${reason}`}`;
 
 /** `284 of 400 entries change, and every value can be carried over` */
-const sayCarried = (changed: number, of: number): string =>
-  `${share(changed, of, ['changes', 'change'])}, and every value can be carried over`;
+const sayCarried = (changed: number, total: number): string =>
+  `${share(changed, total, ['changes', 'change'])}, and every value can be carried over`;
 
 /** An impact with a way in which the values are better carried over. */
 export const withWay = (impact: Impact, way: Way): Impact => ({ ...impact, way });

@@ -8,7 +8,7 @@ import type { Move } from '../model/move.ts';
 import { fieldsInside } from '../model/nestedFields.ts';
 import { readField } from '../model/readField.ts';
 import { sameShape } from '../model/traversal.ts';
-import { compact, equal, type Json, type JsonObject, own, withKey, withoutKey } from '../plain/json.ts';
+import { compact, equal, type Json, type JsonObject, ownValue, withKey, withoutKey } from '../plain/json.ts';
 import { linkTaxonomyOf } from '../taxonomy/linkTaxonomy.ts';
 import { combined, partingsIn, partsOf, pulledParts } from './combine.ts';
 import type { Difference } from './difference.ts';
@@ -46,20 +46,20 @@ export function compare(
   stated: StatedRenames = { renames: [], apart: new Set() },
   evidence?: Evidence,
 ): Comparison {
-  const { moves: said = [], apart } = stated;
+  const { moves: statedMoves = [], apart } = stated;
   const partings = partingsIn(before, after, new Set([...apart, ...stated.renames.map(addressOfRename)]), evidence);
   const parted = [
-    ...partings.flatMap((one) => partsOf(one).map((field) => `${one.type}.${field}`)),
+    ...partings.flatMap((parting) => partsOf(parting).map((field) => `${parting.type}.${field}`)),
     ...pulledParts(before, after),
   ];
-  const elsewhere = new Set([...apart, ...parted, ...said.map(({ type, from }) => `${type}.${from}`)]);
+  const elsewhere = new Set([...apart, ...parted, ...statedMoves.map(({ type, from }) => `${type}.${from}`)]);
   const { renames, renamed: named, misstated } = matchRenames(before, after, { ...stated, apart: elsewhere }, evidence);
   const {
     moves,
     moved: renamed,
     misplaced,
   } = matchMoves(named, after, {
-    moves: said,
+    moves: statedMoves,
     apart: new Set([...apart, ...parted]),
   });
   const differences = combined(
@@ -69,8 +69,10 @@ export function compare(
       ...languages(renamed, after),
       ...languageOptions(renamed, after),
       ...shared(renamed, after),
-      ...each(renamed.taxonomies, after.taxonomies).flatMap(([name, was, is]) => taxonomy(name, was, is)),
-      ...each(renamed.types, after.types).flatMap(([name, was, is]) => type(name, was, is)),
+      ...each(renamed.taxonomies, after.taxonomies).flatMap(([name, oldTaxonomy, newTaxonomy]) =>
+        taxonomy(name, oldTaxonomy, newTaxonomy),
+      ),
+      ...each(renamed.types, after.types).flatMap(([name, oldType, newType]) => type(name, oldType, newType)),
     ],
     partings,
     { before: renamed, after, apart },
@@ -82,8 +84,11 @@ function languages({ languages: before }: ModelDoc, { languages: after }: ModelD
   return equal(before, after) ? [] : [{ name: 'languages-changed', before, after }];
 }
 
-function languageOptions({ languageOptions: was = {} }: ModelDoc, { languageOptions: is = {} }: ModelDoc) {
-  return each(was, is).flatMap(([language, before, after]) =>
+function languageOptions(
+  { languageOptions: oldOptions = {} }: ModelDoc,
+  { languageOptions: newOptions = {} }: ModelDoc,
+) {
+  return each(oldOptions, newOptions).flatMap(([language, before, after]) =>
     options(asJson(before ?? {}), asJson(after ?? {})).map(
       (option): Difference => ({ name: 'language-changed', language, ...option }),
     ),
@@ -91,49 +96,49 @@ function languageOptions({ languageOptions: was = {} }: ModelDoc, { languageOpti
 }
 
 /** What is kept once and used in many types. What a change of it does is seen in the types that it reaches. */
-function shared({ shared: was = {} }: ModelDoc, { shared: is = {} }: ModelDoc): readonly Difference[] {
+function shared({ shared: oldShared = {} }: ModelDoc, { shared: newShared = {} }: ModelDoc): readonly Difference[] {
   return (['kinds', 'fields', 'kits', 'types'] as const).flatMap((part) =>
-    each<Json>(asJson(was[part] ?? {}), asJson(is[part] ?? {})).flatMap(
+    each<Json>(asJson(oldShared[part] ?? {}), asJson(newShared[part] ?? {})).flatMap(
       ([key, before, after]): readonly Difference[] =>
         equal(before, after) ? [] : [{ name: 'shared-changed', part, key, ...sides(before, after) }],
     ),
   );
 }
 
-function type(name: string, was: TypeDoc | undefined, is: TypeDoc | undefined): readonly Difference[] {
-  if (!was) return is ? [{ name: 'type-added', type: name, definition: is }] : [];
-  if (!is) return [{ name: 'type-removed', type: name, definition: was }];
-  if (saysTheSame(was, is)) return [];
+function type(name: string, oldType: TypeDoc | undefined, newType: TypeDoc | undefined): readonly Difference[] {
+  if (!oldType) return newType ? [{ name: 'type-added', type: name, definition: newType }] : [];
+  if (!newType) return [{ name: 'type-removed', type: name, definition: oldType }];
+  if (saysTheSame(oldType, newType)) return [];
   return [
-    ...options(withoutKey(asJson(was), 'fields'), withoutKey(asJson(is), 'fields')).map(
+    ...options(withoutKey(asJson(oldType), 'fields'), withoutKey(asJson(newType), 'fields')).map(
       (option): Difference => ({ name: 'type-changed', type: name, ...option }),
     ),
-    ...each(was.fields, is.fields).flatMap(([fieldName, a, b]) => field(name, fieldName, a, b)),
+    ...each(oldType.fields, newType.fields).flatMap(([fieldName, a, b]) => field(name, fieldName, a, b)),
   ];
 }
 
 function field(
   typeName: string,
   name: string,
-  was: FieldDoc | undefined,
-  is: FieldDoc | undefined,
+  oldField: FieldDoc | undefined,
+  newField: FieldDoc | undefined,
 ): readonly Difference[] {
-  const here = { type: typeName, field: name };
-  if (!was) return is ? [{ name: 'field-added', ...here, definition: is }] : [];
-  if (!is) return [{ name: 'field-removed', ...here, definition: was }];
-  if (equal(was, is)) return [];
-  const bothNest = nests(was) && nests(is);
-  const inside = (bothNest ? each(fieldsInside(was), fieldsInside(is)) : []).flatMap(([key, a, b]) =>
+  const place = { type: typeName, field: name };
+  if (!oldField) return newField ? [{ name: 'field-added', ...place, definition: newField }] : [];
+  if (!newField) return [{ name: 'field-removed', ...place, definition: oldField }];
+  if (equal(oldField, newField)) return [];
+  const bothNest = nests(oldField) && nests(newField);
+  const inside = (bothNest ? each(fieldsInside(oldField), fieldsInside(newField)) : []).flatMap(([key, a, b]) =>
     field(typeName, `${name}.${key}`, a, b),
   );
   // An object that is there once becomes many as it is; what changes inside it is told for itself.
-  if (!sameShape(was, is)) {
-    const form: FieldDoc = bothNest ? { ...is, fields: own(was, 'fields') ?? {} } : is;
-    const reshaped = withoutBounds(was, form);
+  if (!sameShape(oldField, newField)) {
+    const form: FieldDoc = bothNest ? { ...newField, fields: ownValue(oldField, 'fields') ?? {} } : newField;
+    const reshaped = withoutBounds(oldField, form);
     return [
-      { name: 'field-reshaped', ...here, was, is: reshaped },
+      { name: 'field-reshaped', ...place, oldField, newField: reshaped },
       ...options(asJson(reshaped), asJson(form)).map(
-        (option): Difference => ({ name: 'field-changed', ...here, was: reshaped, isReshaped: true, ...option }),
+        (option): Difference => ({ name: 'field-changed', ...place, oldField: reshaped, isReshaped: true, ...option }),
       ),
       ...inside,
     ];
@@ -141,7 +146,9 @@ function field(
   const outer = (definition: FieldDoc): JsonObject => (bothNest ? withoutKey(definition, 'fields') : definition);
 
   return [
-    ...options(outer(was), outer(is)).map((option): Difference => ({ name: 'field-changed', ...here, was, ...option })),
+    ...options(outer(oldField), outer(newField)).map(
+      (option): Difference => ({ name: 'field-changed', ...place, oldField, ...option }),
+    ),
     ...inside,
   ];
 }
@@ -152,57 +159,68 @@ const lateOptions = ['unique', 'when', 'eligible', 'inverse'] as const;
 const lateUnderCondition = [...lateOptions, 'required', 'mayBeEmpty'] as const;
 
 /** A field in its new shape, with those options as they were that would come or change with it. */
-function withoutBounds(was: FieldDoc, is: FieldDoc): FieldDoc {
-  const isConditional = was.when !== undefined || is.when !== undefined;
+function withoutBounds(oldField: FieldDoc, newField: FieldDoc): FieldDoc {
+  const isConditional = oldField.when !== undefined || newField.when !== undefined;
   const reshaped = (isConditional ? lateUnderCondition : lateOptions).reduce<JsonObject>((form, option) => {
-    const [before, after] = [own(asJson(was) as JsonObject, option), own(form, option)];
+    const [before, after] = [ownValue(asJson(oldField) as JsonObject, option), ownValue(form, option)];
     const isTakenAway = after === undefined && option !== 'mayBeEmpty';
     if (isTakenAway || equal(before, after)) return form;
-    return before === undefined || was.kind !== is.kind ? withoutKey(form, option) : withKey(form, option, before);
-  }, asJson(is) as JsonObject);
+    return before === undefined || oldField.kind !== newField.kind
+      ? withoutKey(form, option)
+      : withKey(form, option, before);
+  }, asJson(newField) as JsonObject);
   const read = readField(reshaped);
   // What was allowed before may be none of the new shape's options: then all comes at once.
-  return read.field && read.mistakes.length === 0 ? read.field : is;
+  return read.field && read.mistakes.length === 0 ? read.field : newField;
 }
 
 /** Whether the option `fields` of a field holds fields, which are compared one by one. */
 const nests = ({ kind }: FieldDoc): boolean => kinds.get(kind)?.nests === true;
 
-function taxonomy(name: string, was: TaxonomyDoc | undefined, is: TaxonomyDoc | undefined): readonly Difference[] {
-  if (!was) return is ? [{ name: 'taxonomy-added', taxonomy: name, definition: is }] : [];
-  if (!is) return [{ name: 'taxonomy-removed', taxonomy: name, definition: was }];
-  const own = (definition: TaxonomyDoc): JsonObject => withoutKey(withoutKey(asJson(definition), 'terms'), 'tree');
+function taxonomy(
+  name: string,
+  oldTaxonomy: TaxonomyDoc | undefined,
+  newTaxonomy: TaxonomyDoc | undefined,
+): readonly Difference[] {
+  if (!oldTaxonomy) return newTaxonomy ? [{ name: 'taxonomy-added', taxonomy: name, definition: newTaxonomy }] : [];
+  if (!newTaxonomy) return [{ name: 'taxonomy-removed', taxonomy: name, definition: oldTaxonomy }];
+  const ownOptions = (definition: TaxonomyDoc): JsonObject =>
+    withoutKey(withoutKey(asJson(definition), 'terms'), 'tree');
   return [
-    ...options(own(was), own(is)).map(
+    ...options(ownOptions(oldTaxonomy), ownOptions(newTaxonomy)).map(
       (option): Difference => ({ name: 'taxonomy-changed', taxonomy: name, ...option }),
     ),
-    ...each(was.terms, is.terms).flatMap(([termName, a, b]) => term(name, termName, [was, a], [is, b])),
-    ...rearranged(name, was, is),
+    ...each(oldTaxonomy.terms, newTaxonomy.terms).flatMap(([termName, a, b]) =>
+      term(name, termName, [oldTaxonomy, a], [newTaxonomy, b]),
+    ),
+    ...rearranged(name, oldTaxonomy, newTaxonomy),
   ];
 }
 
 function term(
   taxonomyName: string,
   name: string,
-  [inWas, was]: readonly [TaxonomyDoc, TermDoc | undefined],
-  [inIs, is]: readonly [TaxonomyDoc, TermDoc | undefined],
+  [inWas, oldTerm]: readonly [TaxonomyDoc, TermDoc | undefined],
+  [inIs, newTerm]: readonly [TaxonomyDoc, TermDoc | undefined],
 ): readonly Difference[] {
-  const path = linkTaxonomyOf(taxonomyName, is ? inIs : inWas).terms.get(name)?.path ?? [name];
-  const here = { taxonomy: taxonomyName, path };
-  if (!was) return is ? [{ name: 'term-added', ...here, definition: is }] : [];
-  if (!is) return [{ name: 'term-removed', ...here, definition: was }];
-  return options(asJson(was), asJson(is)).map((option) => ({ name: 'term-changed', ...here, ...option }));
+  const path = linkTaxonomyOf(taxonomyName, newTerm ? inIs : inWas).terms.get(name)?.path ?? [name];
+  const place = { taxonomy: taxonomyName, path };
+  if (!oldTerm) return newTerm ? [{ name: 'term-added', ...place, definition: newTerm }] : [];
+  if (!newTerm) return [{ name: 'term-removed', ...place, definition: oldTerm }];
+  return options(asJson(oldTerm), asJson(newTerm)).map((option) => ({ name: 'term-changed', ...place, ...option }));
 }
 
 /** Whether the terms that both sides have stand in another order or under other terms. */
-function rearranged(name: string, was: TaxonomyDoc, is: TaxonomyDoc): readonly Difference[] {
+function rearranged(name: string, oldTaxonomy: TaxonomyDoc, newTaxonomy: TaxonomyDoc): readonly Difference[] {
   const places = (definition: TaxonomyDoc, other: TaxonomyDoc): readonly string[] =>
     placesIn(definition.tree, []).flatMap((place) =>
       Object.hasOwn(other.terms, place.at(-1) ?? '')
         ? [place.filter((part) => Object.hasOwn(other.terms, part)).join('/')]
         : [],
     );
-  return equal(places(was, is), places(is, was)) ? [] : [{ name: 'terms-rearranged', taxonomy: name }];
+  return equal(places(oldTaxonomy, newTaxonomy), places(newTaxonomy, oldTaxonomy))
+    ? []
+    : [{ name: 'terms-rearranged', taxonomy: name }];
 }
 
 /** Every place in a hierarchy, from the top down. */
@@ -213,15 +231,15 @@ const placesIn = (tree: readonly Branch[], above: readonly string[]): readonly (
 
 /** Every key of either side, in alphabetical order so that the layout of files does not show. */
 function each<T>(
-  was: Readonly<Record<string, T>>,
-  is: Readonly<Record<string, T>>,
+  oldItems: Readonly<Record<string, T>>,
+  newItems: Readonly<Record<string, T>>,
 ): readonly (readonly [string, T | undefined, T | undefined])[] {
-  const names = [...new Set([...Object.keys(was), ...Object.keys(is)])].sort();
-  return names.map((name) => [name, own(was, name), own(is, name)]);
+  const names = [...new Set([...Object.keys(oldItems), ...Object.keys(newItems)])].sort();
+  return names.map((name) => [name, ownValue(oldItems, name), ownValue(newItems, name)]);
 }
 
-function options(was: JsonObject, is: JsonObject): readonly OptionDifference[] {
-  return each<Json>(was, is).flatMap(([option, before, after]) =>
+function options(oldOptions: JsonObject, newOptions: JsonObject): readonly OptionDifference[] {
+  return each<Json>(oldOptions, newOptions).flatMap(([option, before, after]) =>
     equal(before, after) ? [] : [{ option, ...sides(before, after) }],
   );
 }

@@ -1,6 +1,6 @@
 import type { Field, Model } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
-import { own } from '../plain/json.ts';
+import { ownValue } from '../plain/json.ts';
 import { type Counter, countEntries, share } from './counter.ts';
 import { areNew, faults } from './fieldValues.ts';
 
@@ -23,9 +23,9 @@ export function contextCounter(between: Model, after: Model, isConcerned: (field
     undefined,
     ({ type, fields, status }) =>
       (perType.get(type) ?? []).some(({ name, passed, passes }) =>
-        areNew(passed(own(fields, name), status), passes(own(fields, name), status)),
+        areNew(passed(ownValue(fields, name), status), passes(ownValue(fields, name), status)),
       ),
-    (hits, of) => `${share(hits, of)} values that no longer fit`,
+    (hits, total) => `${share(hits, total)} values that no longer fit`,
   );
 }
 

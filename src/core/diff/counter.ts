@@ -41,7 +41,7 @@ export interface Example {
 }
 
 /** An entry as counting sees it: in the names that the newer model gives to what was renamed. */
-export interface SeenEntry {
+export interface SampledEntry {
   readonly type: string;
   readonly id: string;
   readonly status: Status;
@@ -50,19 +50,19 @@ export interface SeenEntry {
 
 /** Counts, among entries that are shown to it one by one, those that a difference hits. */
 export interface Counter {
-  readonly see: (entry: SeenEntry) => void;
+  readonly see: (entry: SampledEntry) => void;
   readonly impact: () => Impact;
 }
 
 /** `4 of 11 entries have`, `the only entry has` */
 export const share = (
   hits: number,
-  of: number,
+  total: number,
   verb: readonly [one: string, many: string] = ['has', 'have'],
 ): string =>
-  hits === 1 && of === 1
+  hits === 1 && total === 1
     ? `the only entry ${verb[0]}`
-    : `${groupThousands(hits)} of ${count(of, 'entry', 'entries')} ${hits === 1 ? verb[0] : verb[1]}`;
+    : `${groupThousands(hits)} of ${count(total, 'entry', 'entries')} ${hits === 1 ? verb[0] : verb[1]}`;
 
 interface Hit extends Pick<Example, 'value' | 'why'> {
   readonly size?: number;
@@ -71,24 +71,24 @@ interface Hit extends Pick<Example, 'value' | 'why'> {
 /** Makes a counter: whom it looks at, what hits, and how the result is said. */
 export function countEntries(
   type: string | undefined,
-  isHit: (entry: SeenEntry) => Hit | boolean,
-  say: (hits: number, of: number, worst: Impact['worst'], examples: readonly Example[]) => string,
+  isHit: (entry: SampledEntry) => Hit | boolean,
+  describe: (hits: number, total: number, worst: Impact['worst'], examples: readonly Example[]) => string,
   worstIs: 'largest' | 'smallest' = 'largest',
 ): Counter {
   let hits = 0;
-  let of = 0;
+  let total = 0;
   let worst: Impact['worst'];
   const examples: Example[] = [];
 
   return {
     see: (entry) => {
       if (type !== undefined && entry.type !== type) return;
-      of += 1;
+      total += 1;
       const hit = isHit(entry);
       if (hit === false) return;
       hits += 1;
-      const { value, size, why } = hit === true ? {} : hit;
-      const example: Example = compact({ entry: `${entry.type}/${entry.id}`, value, why });
+      const { value, size, why: reason } = hit === true ? {} : hit;
+      const example: Example = compact({ entry: `${entry.type}/${entry.id}`, value, why: reason });
       if (examples.length < 3) examples.push(example);
       if (size !== undefined && (!worst || (worstIs === 'largest' ? size > worst.size : size < worst.size)))
         worst = { ...example, size };
@@ -96,13 +96,13 @@ export function countEntries(
     impact: () =>
       compact({
         hits,
-        of,
+        of: total,
         worst,
         examples,
-        says: hits === 0 ? sayNone(of) : say(hits, of, worst, examples),
+        says: hits === 0 ? sayNone(total) : describe(hits, total, worst, examples),
       }),
   };
 }
 
-const sayNone = (of: number): string =>
-  of === 0 ? 'there are no entries' : `none of ${count(of, 'entry', 'entries')} is affected`;
+const sayNone = (total: number): string =>
+  total === 0 ? 'there are no entries' : `none of ${count(total, 'entry', 'entries')} is affected`;

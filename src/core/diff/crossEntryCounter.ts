@@ -4,8 +4,8 @@ import { FactsPacker } from '../check/packedFacts.ts';
 import type { Entry } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
-import { type Counter, countEntries, type SeenEntry, share } from './counter.ts';
-import type { Compared } from './differences/define.ts';
+import { type Counter, countEntries, type SampledEntry, share } from './counter.ts';
+import type { ComparedModels } from './differences/define.ts';
 
 /**
  * Counts entries that come to break something which only shows when entries are seen together: all are checked against
@@ -14,24 +14,24 @@ import type { Compared } from './differences/define.ts';
  * @param among the types whose entries it could hit, where it hits none.
  */
 export function crossEntryCounter(
-  { between, after, carried = (entry) => entry }: Compared,
+  { between, after, carried = (entry) => entry }: ComparedModels,
   concerns: (finding: Finding) => boolean,
-  say: (hits: number, of: number, example: string) => string,
+  describe: (hits: number, total: number, example: string) => string,
   among: (type: string) => boolean = () => true,
 ): Counter {
-  const was = new Both(between);
-  const is = new Both(after);
-  const seen: SeenEntry[] = [];
+  const oldFindings = new EntryFindings(between);
+  const newFindings = new EntryFindings(after);
+  const entries: SampledEntry[] = [];
   return {
     see: (entry) => {
-      was.see(entry);
-      is.see(carried(entry));
-      seen.push({ ...entry, fields: {} });
+      oldFindings.see(entry);
+      newFindings.see(carried(entry));
+      entries.push({ ...entry, fields: {} });
     },
     impact: () => {
-      const before = new Set(was.findings().map(nameOf));
+      const before = new Set(oldFindings.findings().map(nameOf));
       const hits = new Set(
-        is
+        newFindings
           .findings()
           .filter((finding) => concerns(finding) && !before.has(nameOf(finding)))
           .map(({ entry }) => `${entry.type}/${entry.id}`),
@@ -40,21 +40,21 @@ export function crossEntryCounter(
       const counter = countEntries(
         undefined,
         ({ type, id }) => hits.has(`${type}/${id}`),
-        (number, of, _worst, [first]) => say(number, of, first?.entry ?? ''),
+        (number, total, _worst, [first]) => describe(number, total, first?.entry ?? ''),
       );
 
-      for (const entry of seen) if (types.size === 0 ? among(entry.type) : types.has(entry.type)) counter.see(entry);
+      for (const entry of entries) if (types.size === 0 ? among(entry.type) : types.has(entry.type)) counter.see(entry);
       return counter.impact();
     },
   };
 }
 
 /** Counts targets to which too few references lead by fields that are new. @param by the addresses of these fields. */
-export const pointingCounter = (models: Compared, ...by: readonly string[]): Counter =>
+export const pointingCounter = (models: ComparedModels, ...by: readonly string[]): Counter =>
   crossEntryCounter(
     models,
     (finding) => finding.finding === 'too-few-pointing' && by.includes(finding.by ?? ''),
-    (hits, of, example) => `${share(hits, of)} nothing that points there, for example ${example}`,
+    (hits, total, example) => `${share(hits, total)} nothing that points there, for example ${example}`,
   );
 
 /** What makes two findings the same: one that was a warning and is an error is another. */
@@ -62,7 +62,7 @@ const nameOf = ({ finding, severity, entry, path }: Finding): string =>
   `${severity} ${finding} ${entry.type}/${entry.id} ${path.join('/')}`;
 
 /** Both passes of checking, over entries as counting sees them. */
-class Both {
+class EntryFindings {
   readonly #checker;
   readonly #joiner;
   readonly #facts;
@@ -74,7 +74,7 @@ class Both {
     this.#facts = new FactsPacker(model);
   }
 
-  see({ type, id, status, fields }: SeenEntry): void {
+  see({ type, id, status, fields }: SampledEntry): void {
     const entry: Entry = { type, id, values: { ...fields, status } };
     const { findings, facts } = this.#checker.check(entry);
     this.#findings.push(...findings);

@@ -1,5 +1,5 @@
 import type { Counter } from './counter.ts';
-import type { Carry, Compared, DifferenceKind, Named } from './differences/define.ts';
+import type { Carry, ComparedModels, DifferenceKind, NamedDifference } from './differences/define.ts';
 import type { EntriesSent } from './differences/entriesSent.ts';
 import type { FieldAdded } from './differences/fieldAdded.ts';
 import type { FieldChanged } from './differences/fieldChanged.ts';
@@ -60,29 +60,32 @@ export type Difference =
   | SharedChanged
   | TermsRearranged;
 
-const byName: ReadonlyMap<string, DifferenceKind> = new Map(differenceKinds.map((one) => [one.name, one]));
+const byName: ReadonlyMap<string, DifferenceKind> = new Map(
+  differenceKinds.map((differenceKind) => [differenceKind.name, differenceKind]),
+);
 
 /** What is known about differences of a name. @throws {Error} where none has it, which is a fault. */
-export function kindOf({ name }: Named): DifferenceKind {
+export function kindOf({ name }: NamedDifference): DifferenceKind {
   const kind = byName.get(name);
   if (!kind) throw new Error(`no difference is called ${name}`);
   return kind;
 }
 
 /** The address of what a difference is about, in the names of the newer model. */
-export const addressOf = (difference: Named): string => kindOf(difference).address(difference);
+export const addressOf = (difference: NamedDifference): string => kindOf(difference).address(difference);
 
 /** A difference in words, without its address: `max 300 → 200`. */
-export const sayDifference = (difference: Named, arrow = '→'): string => kindOf(difference).say(difference, arrow);
+export const sayDifference = (difference: NamedDifference, arrow = '→'): string =>
+  kindOf(difference).say(difference, arrow);
 
 /** Rates a difference by the models alone; how many entries it really hits is counted elsewhere. */
-export const rateDifference = (difference: Named, models: Compared): Rating =>
+export const rateDifference = (difference: NamedDifference, models: ComparedModels): Rating =>
   kindOf(difference).rate(difference, models);
 
 /** A field whose values take another shape by a difference, with how they do; `undefined` where they stay as they are. */
 export function carriedField(
-  difference: Named,
-  models: Compared,
+  difference: NamedDifference,
+  models: ComparedModels,
 ): (FieldPlace & { readonly carry: Carry }) | undefined {
   const { carries, field } = kindOf(difference);
   const [place, carry] = [field?.(difference), carries?.(difference, models)];
@@ -90,5 +93,5 @@ export function carriedField(
 }
 
 /** The counter that a difference calls for; `undefined` where it hits nobody. */
-export const counterOf = (difference: Named, models: Compared): Counter | undefined =>
+export const counterOf = (difference: NamedDifference, models: ComparedModels): Counter | undefined =>
   kindOf(difference).count?.(difference, models);

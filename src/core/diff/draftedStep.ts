@@ -23,8 +23,8 @@ interface OpenStep {
 export function withSuggestion(step: DraftedStep, suggest: JsonObject): DraftedStep {
   if (!step.open) return step;
   const question = `${step.open.question.replace(/ Yes leaves them to their authors\.$/u, '')} Yes gives them ${saySuggestion(suggest)}.`;
-  const how = `Yes: add \`answer: yes\`. No: \`answer: no\`, which leaves them to their authors. ${step.open.how.replace(/,? or `answer: yes`.*$/u, '.')}`;
-  return { ...step, open: { question, how, suggest } };
+  const hint = `Yes: add \`answer: yes\`. No: \`answer: no\`, which leaves them to their authors. ${step.open.how.replace(/,? or `answer: yes`.*$/u, '.')}`;
+  return { ...step, open: { question, how: hint, suggest } };
 }
 
 /** What is suggested, in words: the value itself, or what computes it. */
@@ -66,15 +66,15 @@ export const askWhetherLost = (address: string): NonNullable<DraftedStep['open']
 export function changeStep(
   address: string,
   to: JsonObject,
-  { said, settled }: { readonly said: readonly string[]; readonly settled: readonly string[] },
+  { changes, settled }: { readonly changes: readonly string[]; readonly settled: readonly string[] },
   hurt: readonly Impact[],
 ): DraftedStep {
   const data = { change: address, to };
-  const why = [`Changed: ${said.join('; ')}.`, ...settled.map(sentence)].join(' ');
-  if (hurt.length === 0) return { data, why: settled.length > 0 ? why : `${why} No entry has to change.` };
+  const reason = [`Changed: ${changes.join('; ')}.`, ...settled.map(sentence)].join(' ');
+  if (hurt.length === 0) return { data, why: settled.length > 0 ? reason : `${reason} No entry has to change.` };
   return {
     data,
-    why: `${why} ${hurt.map(({ says }) => sentence(says)).join(' ')}`,
+    why: `${reason} ${hurt.map(({ says: message }) => sentence(message)).join(' ')}`,
     open: address.includes('.') ? askForValues(address) : askForSteps,
   };
 }

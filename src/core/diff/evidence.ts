@@ -22,9 +22,9 @@ export interface Fit {
 /** What the entries say of what became of a field of the older model, by its older name. */
 export interface Evidence {
   /** How well its values would fit another field. @param most how many are asked. */
-  readonly fit: (was: FieldPlace, is: Field, context: Model['context'], most: number) => Fit | undefined;
+  readonly fit: (oldField: FieldPlace, newField: Field, context: Model['context'], most: number) => Fit | undefined;
   /** Some of its values that are texts. */
-  readonly texts: (was: FieldPlace) => readonly string[];
+  readonly texts: (oldField: FieldPlace) => readonly string[];
 }
 
 /** So many values of a field are looked at, and so long ones: more say nothing more. */
@@ -59,12 +59,12 @@ export class ValueSamples {
     if (!type) return;
     const fields = fieldsOf(entry, type);
     for (const place of this.#wanted.get(entry.type) ?? []) {
-      const known = this.#values.get(`${place.type}.${place.field}`) ?? [];
+      const stored = this.#values.get(`${place.type}.${place.field}`) ?? [];
       const field = fieldNamed(type, place.field);
-      for (const one of field ? valuesOf(this.#model, place, fields) : []) {
-        const value = countedValue(field ?? { common: {} }, one);
-        if (value === undefined || known.length >= mostKept || JSON.stringify(value).length > longest) continue;
-        known.push({ value, status: statusOf(entry) });
+      for (const fieldValue of field ? valuesOf(this.#model, place, fields) : []) {
+        const value = countedValue(field ?? { common: {} }, fieldValue);
+        if (value === undefined || stored.length >= mostKept || JSON.stringify(value).length > longest) continue;
+        stored.push({ value, status: statusOf(entry) });
       }
     }
   }
@@ -76,25 +76,29 @@ export class ValueSamples {
   readonly #texts: Evidence['texts'] = ({ type, field }) =>
     (this.#values.get(`${type}.${field}`) ?? []).flatMap(({ value }) => (typeof value === 'string' ? [value] : []));
 
-  readonly #fit: Evidence['fit'] = ({ type, field: name }, is, context, most) => {
+  readonly #fit: Evidence['fit'] = ({ type, field: name }, newField, context, most) => {
     const holder = this.#model.types.get(type);
-    const was = holder && fieldNamed(holder, name);
+    const oldField = holder && fieldNamed(holder, name);
     const values = this.#values.get(`${type}.${name}`)?.slice(0, most);
-    if (!was || !values || values.length === 0) return undefined;
-    const separator = separatorOf(was, is, values);
-    const read = textWeighing(was, is, context)?.read;
-    const convert = converter(was, is, context, { separator, read });
-    const breaks = faults(is, context);
-    const fits = values.filter(({ value, status }) => {
+    if (!oldField || !values || values.length === 0) return undefined;
+    const separator = separatorOf(oldField, newField, values);
+    const read = textWeighing(oldField, newField, context)?.read;
+    const convert = converter(oldField, newField, context, { separator, read });
+    const breaks = faults(newField, context);
+    const isFitting = values.filter(({ value, status }) => {
       const { value: carried, lost } = convert(value);
       return lost.length === 0 && carried !== undefined && breaks(carried, status).length === 0;
     }).length;
-    return compact({ fits, of: values.length, separator });
+    return compact({ fits: isFitting, of: values.length, separator });
   };
 }
 
 /** The separator by which the texts of a field are lists, where it becomes one. */
-function separatorOf(was: Field, is: Field, values: readonly { readonly value: Json }[]): string | undefined {
-  if (was.common.many || !is.common.many) return undefined;
+function separatorOf(
+  oldField: Field,
+  newField: Field,
+  values: readonly { readonly value: Json }[],
+): string | undefined {
+  if (oldField.common.many || !newField.common.many) return undefined;
   return separatorIn(values.flatMap(({ value }) => (typeof value === 'string' ? [value] : [])));
 }

@@ -8,10 +8,10 @@ import type { Field, Model } from '../model/link.ts';
 import { fieldNamed, holdersOf } from '../model/nestedFields.ts';
 import { leaves } from '../model/traversal.ts';
 import { termsIn } from '../model/uses.ts';
-import { type Json, type JsonObject, own, type Path, pointer } from '../plain/json.ts';
+import { type Json, type JsonObject, ownValue, type Path, pointer } from '../plain/json.ts';
 import { once } from '../plain/once.ts';
 import { count } from '../plain/words.ts';
-import { type Counter, countEntries, type SeenEntry, share } from './counter.ts';
+import { type Counter, countEntries, type SampledEntry, share } from './counter.ts';
 
 /** What a difference of a field is about. */
 export interface FieldPlace {
@@ -25,7 +25,7 @@ export const holders = (model: Model, { type, field }: FieldPlace, fields: JsonO
 
 /** The values of a field in an entry: one for each of its holders, also where there is none. */
 export const valuesOf = (model: Model, place: FieldPlace, fields: JsonObject): readonly (Json | undefined)[] =>
-  holders(model, place, fields).map((holder) => own(holder, keyOfField(place.field)));
+  holders(model, place, fields).map((holder) => ownValue(holder, keyOfField(place.field)));
 
 /** Every single value of a field in an entry. */
 export function itemsOf(model: Model, place: FieldPlace, fields: JsonObject): readonly Json[] {
@@ -39,8 +39,8 @@ export function itemsOf(model: Model, place: FieldPlace, fields: JsonObject): re
 export function filled(
   model: Model,
   place: FieldPlace,
-  say: (hits: number, of: number) => string,
-  except: (entry: SeenEntry) => boolean = () => false,
+  describe: (hits: number, total: number) => string,
+  except: (entry: SampledEntry) => boolean = () => false,
 ): Counter {
   const field = once(() => {
     const type = model.types.get(place.type);
@@ -49,10 +49,10 @@ export function filled(
   return countEntries(
     place.type,
     (entry) => {
-      const value = valuesOf(model, place, entry.fields).find((one) => countedValue(field(), one) !== undefined);
+      const value = valuesOf(model, place, entry.fields).find((value) => countedValue(field(), value) !== undefined);
       return value === undefined || except(entry) ? false : { value };
     },
-    say,
+    describe,
   );
 }
 
@@ -60,19 +60,19 @@ export function filled(
 export function missing(
   type: string,
   required: Json | undefined,
-  lacks: (entry: SeenEntry) => boolean,
+  lacks: (entry: SampledEntry) => boolean,
 ): Counter | undefined {
   if (required === undefined) return undefined;
   return countEntries(
     type,
     (entry) => isRequiredOf(required, entry.status) && lacks(entry),
-    (hits, of) => `${share(hits, of)} no value`,
+    (hits, total) => `${share(hits, total)} no value`,
   );
 }
 
 /** Counts entries that use a term, anywhere. */
 export function termCounter(taxonomy: string, term: string, between: Model): Counter {
-  const uses = ({ type, fields }: SeenEntry): boolean =>
+  const uses = ({ type, fields }: SampledEntry): boolean =>
     [...termsIn(between.types.get(type), fields)].some(
       (used) =>
         used.term === term &&
@@ -104,19 +104,19 @@ export function faults(field: Field, context: ModelContext): Faults {
 /**
  * Whether something is wrong that was not: as often as before, and by the same finding at the same place, is nothing
  * new; another fault in the place of one that is gone is.
- * @param says what tells one fault from another.
+ * @param describe what tells one fault from another.
  */
 export function areNew(
   before: readonly Fault[],
   after: readonly Fault[],
-  says: (fault: Fault) => string = ({ message, path }) => `${message} ${pointer(path)}`,
+  describe: (fault: Fault) => string = ({ message, path }) => `${message} ${pointer(path)}`,
 ): boolean {
   if (after.length === 0) return false;
-  const known = new Map<string, number>();
-  for (const fault of before) known.set(says(fault), (known.get(says(fault)) ?? 0) + 1);
+  const faultsBefore = new Map<string, number>();
+  for (const fault of before) faultsBefore.set(describe(fault), (faultsBefore.get(describe(fault)) ?? 0) + 1);
   return after.some((fault) => {
-    const left = known.get(says(fault)) ?? 0;
-    known.set(says(fault), left - 1);
-    return left <= 0;
+    const remaining = faultsBefore.get(describe(fault)) ?? 0;
+    faultsBefore.set(describe(fault), remaining - 1);
+    return remaining <= 0;
   });
 }

@@ -9,10 +9,10 @@ import { inOldNames } from './statedRenames.ts';
  */
 export function fieldsInDoubt({ differences, renames }: Comparison): readonly FieldPlace[] {
   const growing = new Set(differences.flatMap(typeWithNew));
-  return differences.flatMap((one) => {
-    const gone = goneField(one);
-    if (!gone || !growing.has(gone.type)) return [];
-    const old = inOldNames({ what: 'field', type: gone.type, from: gone.field, to: '' }, renames);
+  return differences.flatMap((difference) => {
+    const removed = goneField(difference);
+    if (!removed || !growing.has(removed.type)) return [];
+    const old = inOldNames({ what: 'field', type: removed.type, from: removed.field, to: '' }, renames);
     return old.what === 'field' ? [{ type: old.type, field: old.from }] : [];
   });
 }
@@ -20,8 +20,8 @@ export function fieldsInDoubt({ differences, renames }: Comparison): readonly Fi
 /** The type in which something is new, or has a new name that was guessed. */
 function typeWithNew(difference: Difference): readonly string[] {
   if (difference.name === 'field-added') return [difference.type];
-  const gone = difference.name === 'renamed' ? goneField(difference) : undefined;
-  return gone ? [gone.type] : [];
+  const removed = difference.name === 'renamed' ? goneField(difference) : undefined;
+  return removed ? [removed.type] : [];
 }
 
 /** A field that is not where it was, as far as nobody has said what became of it. */

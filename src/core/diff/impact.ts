@@ -7,17 +7,26 @@ import { type MovingIn, moveValue, movingIn } from '../model/move.ts';
 import { holderPaths } from '../model/nestedFields.ts';
 import { renameStages, valueRenamer } from '../model/rename.ts';
 import { grouped } from '../plain/grouped.ts';
-import { changedAt, compact, isObject, type Json, type JsonObject, own, withKey, withoutKey } from '../plain/json.ts';
+import {
+  changedAt,
+  compact,
+  isObject,
+  type Json,
+  type JsonObject,
+  ownValue,
+  withKey,
+  withoutKey,
+} from '../plain/json.ts';
 import { once, onceFor } from '../plain/once.ts';
 import type { Comparison } from './compare.ts';
-import type { Counter, Impact, SeenEntry } from './counter.ts';
+import type { Counter, Impact, SampledEntry } from './counter.ts';
 import { carriedField, counterOf, type Difference, rateDifference } from './difference.ts';
-import type { Carry, Compared, Named } from './differences/define.ts';
+import type { Carry, ComparedModels, NamedDifference } from './differences/define.ts';
 import { type Rating, worstOf } from './rating.ts';
 
 /** The models that differences are rated and counted on. */
 export const comparedModels = onceFor(
-  ({ renamed, after }: Comparison): Compared => ({ between: link(renamed), after: link(after) }),
+  ({ renamed, after }: Comparison): ComparedModels => ({ between: link(renamed), after: link(after) }),
 );
 
 /** What all differences of a comparison mean together. */
@@ -26,8 +35,8 @@ export const ratingOf = (comparison: Comparison): Rating =>
 
 /** Counts what each difference of a comparison does to entries, all in one pass over them. */
 export class ImpactCount {
-  readonly #counters: ReadonlyMap<Named, Counter>;
-  readonly #view: (entry: SeenEntry) => SeenEntry;
+  readonly #counters: ReadonlyMap<NamedDifference, Counter>;
+  readonly #view: (entry: SampledEntry) => SampledEntry;
 
   /**
    * @param before the older model, which the entries obey.
@@ -46,7 +55,7 @@ export class ImpactCount {
     );
     const ways = moves.map(({ move }) => ({ type: move.type, way: movingIn(between.types.get(move.type), move) }));
     this.#view = (entry) =>
-      ways.reduce((seen, { type, way }) => (seen.type === type ? movedView(seen, way) : seen), named()(entry));
+      ways.reduce((view, { type, way }) => (view.type === type ? movedView(view, way) : view), named()(entry));
     this.#counters = new Map(
       differences.flatMap((difference: Difference) => {
         const counter = counterOf(difference, models);
@@ -56,12 +65,12 @@ export class ImpactCount {
   }
 
   /** @param entry in the names of the older model. */
-  see(entry: SeenEntry): void {
+  see(entry: SampledEntry): void {
     const view = this.#view(entry);
     for (const counter of this.#counters.values()) counter.see(view);
   }
 
-  impactOf(difference: Named): Impact | undefined {
+  impactOf(difference: NamedDifference): Impact | undefined {
     return this.#counters.get(difference)?.impact();
   }
 }
@@ -71,17 +80,17 @@ const withAssets = (model: Model, assets: Assets): Model => ({ ...model, context
 /** Gives the values of an entry the shapes that fields of the newer model have; what cannot be carried over is left out. */
 function carriedView(
   differences: readonly Difference[],
-  models: Compared,
-): ((entry: SeenEntry) => SeenEntry) | undefined {
-  const carried = differences.flatMap((one) => carriedField(one, models) ?? []);
+  models: ComparedModels,
+): ((entry: SampledEntry) => SampledEntry) | undefined {
+  const carried = differences.flatMap((difference) => carriedField(difference, models) ?? []);
   if (carried.length === 0) return undefined;
   const carriers = grouped(carried, ({ type }) => type);
   return (entry) => {
     const type = models.between.types.get(entry.type);
     if (!type) return entry;
-    const carry = (fields: JsonObject, { field, carry: one }: { field: string; carry: Carry }): JsonObject =>
+    const carry = (fields: JsonObject, { field, carry: convert }: { field: string; carry: Carry }): JsonObject =>
       holderPaths(type, field, fields).reduce<Json>(
-        (all, path) => changedAt(all, path, (holder) => carriedHolder(holder, keyOfField(field), one)),
+        (result, path) => changedAt(result, path, (holder) => carriedHolder(holder, keyOfField(field), convert)),
         fields,
       ) as JsonObject;
     return { ...entry, fields: (carriers.get(entry.type) ?? []).reduce(carry, entry.fields) };
@@ -89,40 +98,46 @@ function carriedView(
 }
 
 function carriedHolder(holder: Json, key: string, carry: Carry): Json {
-  const value = isObject(holder) ? own(holder, key) : undefined;
+  const value = isObject(holder) ? ownValue(holder, key) : undefined;
   if (!isObject(holder) || value === undefined) return holder;
   const become = carry(value);
   return become === undefined ? withoutKey(holder, key) : withKey(holder, key, become);
 }
 
 /** Gives an entry's type, fields and values the names they have after some renames. */
-function viewThrough(before: ModelDoc, renames: readonly Rename[]): (entry: SeenEntry) => SeenEntry {
+function viewThrough(before: ModelDoc, renames: readonly Rename[]): (entry: SampledEntry) => SampledEntry {
   const stages = renameStages(before, renames).map((stage) => ({
     ...stage,
     types: once(() => link(stage.before).types),
     valuesOf: stage.renames.map((rename) => valueRenamer(stage.before, rename)),
   }));
   return (entry) =>
-    stages.reduce((seen, stage) => {
-      const here = stage.renames.filter((rename) => !('type' in rename) || rename.type === seen.type);
-      return here.length === 0 ? seen : renamedView(seen, stage.types().get(seen.type), here, stage.valuesOf);
+    stages.reduce((view, stage) => {
+      const renames = stage.renames.filter((rename) => !('type' in rename) || rename.type === view.type);
+      return renames.length === 0 ? view : renamedView(view, stage.types().get(view.type), renames, stage.valuesOf);
     }, entry);
 }
 
 /** An entry after a field of its type was moved. */
-const movedView = (entry: SeenEntry, way: MovingIn): SeenEntry => ({ ...entry, fields: moveValue(entry.fields, way) });
+const movedView = (entry: SampledEntry, way: MovingIn): SampledEntry => ({
+  ...entry,
+  fields: moveValue(entry.fields, way),
+});
 
 function renamedView(
-  entry: SeenEntry,
+  entry: SampledEntry,
   type: Type | undefined,
   level: readonly Rename[],
   valuesOf: readonly ReturnType<typeof valueRenamer>[],
-): SeenEntry {
+): SampledEntry {
   if (!type) return entry;
   const [first] = level;
   // The name of a field stands in no value.
   const renamedValues = first?.what === 'field' ? [] : valuesOf.flatMap((values) => [...values(entry.fields, type)]);
-  const fields = renamedValues.reduce<JsonObject>((all, [name, value]) => withKey(all, name, value), entry.fields);
+  const fields = renamedValues.reduce<JsonObject>(
+    (result, [name, value]) => withKey(result, name, value),
+    entry.fields,
+  );
   if (first?.what === 'type' && first.from === entry.type) return { ...entry, type: first.to, fields };
   if (first?.what !== 'field' || first.type !== entry.type) return { ...entry, fields };
   const names = new Map(level.map(({ from, to }) => [keyOfField(from), to]));
@@ -131,5 +146,8 @@ function renamedView(
       ? Object.fromEntries(Object.entries(holder).map(([key, value]) => [names.get(key) ?? key, value]))
       : holder;
   const paths = holderPaths(type, first.from, fields);
-  return { ...entry, fields: paths.reduce<Json>((all, path) => changedAt(all, path, renamed), fields) as JsonObject };
+  return {
+    ...entry,
+    fields: paths.reduce<Json>((result, path) => changedAt(result, path, renamed), fields) as JsonObject,
+  };
 }

@@ -11,25 +11,25 @@ import type { Fit } from './evidence.ts';
 import { isSameName, likeNames, nameReason, shared, unlike, type Weight, weigh } from './likeness.ts';
 
 /** A field with its name. */
-type Named = readonly [name: string, definition: FieldDoc];
+type NamedField = readonly [name: string, definition: FieldDoc];
 
 /**
  * How sure it is that one field became another: by names, shapes and options, and by the values where they were asked.
  * @param fitOf how well the values of the one fit the other.
  */
-export function likeFields(was: Named, is: Named, fitOf: () => Fit | undefined): Weight {
-  const [, a] = was;
-  const [, b] = is;
-  const part = b.many === undefined ? undefined : partOfObject(a, b, was[0]);
-  if (part !== undefined) return likeItems(was, is, part);
-  const alike = sameShape(a, b) ? likeInShape(was, is) : likeInNames(was, is);
+export function likeFields(oldField: NamedField, newField: NamedField, fitOf: () => Fit | undefined): Weight {
+  const [, a] = oldField;
+  const [, b] = newField;
+  const part = b.many === undefined ? undefined : partOfObject(a, b, oldField[0]);
+  if (part !== undefined) return likeItems(oldField, newField, part);
+  const alike = sameShape(a, b) ? likeInShape(oldField, newField) : likeInNames(oldField, newField);
   // What no value could make worth saying is not asked of them.
   const isMade = b.kind === 'object' || b.kind === 'map'; // What stands inside may have other names as well.
-  return isMade || alike.sure < leastToAsk(b) ? alike : withValues(alike, fitOf(), was, is);
+  return isMade || alike.sure < leastToAsk(b) ? alike : withValues(alike, fitOf(), oldField, newField);
 }
 
 /** Two definitions that store their values alike. */
-function likeInShape([from, a]: Named, [to, b]: Named): Weight {
+function likeInShape([from, a]: NamedField, [to, b]: NamedField): Weight {
   const options = shared(optionTraits(a), optionTraits(b));
   const names = likeNames(from, to);
   if (0.35 + 0.25 * options + 0.4 * names < leastToAsk(b)) return unlike;
@@ -41,7 +41,7 @@ function likeInShape([from, a]: Named, [to, b]: Named): Weight {
 }
 
 /** Two definitions that store their values otherwise: a rename that is a change as well, as far as one can become the other. */
-function likeInNames([from, a]: Named, [to, b]: Named): Weight {
+function likeInNames([from, a]: NamedField, [to, b]: NamedField): Weight {
   if (!canBecome(a.kind, b.kind)) return unlike;
   const kinds = a.kind === b.kind ? 0.9 : 0.6;
   const options = shared(optionTraits(a), optionTraits(b));
@@ -55,7 +55,7 @@ function likeInNames([from, a]: Named, [to, b]: Named): Weight {
 }
 
 /** A field whose values can be what one inside the items of a list is: `url` as the `url` of each of `links`. */
-function likeItems([from, a]: Named, [to, b]: Named, part: string): Weight {
+function likeItems([from, a]: NamedField, [to, b]: NamedField, part: string): Weight {
   const inside = fieldsInside(b);
   const kinds = inside[part]?.kind === a.kind ? 1 : 0.7;
   const [asItem, asList] = [likeNames(from, part), likeNames(from, to)];
@@ -72,28 +72,38 @@ function likeItems([from, a]: Named, [to, b]: Named, part: string): Weight {
  * A likeness after the values were asked: where few would fit it is hardly one, unless the name is the same but for
  * how it is written; where all fit a strict field it is more.
  */
-function withValues({ sure, reasons }: Weight, fit: Fit | undefined, [from]: Named, [to, is]: Named): Weight {
-  if (!fit || fit.of === 0) return { sure, reasons };
+function withValues(
+  { sure: certainty, reasons }: Weight,
+  fit: Fit | undefined,
+  [from]: NamedField,
+  [to, newField]: NamedField,
+): Weight {
+  if (!fit || fit.of === 0) return { sure: certainty, reasons };
   const part = fit.fits / fit.of;
   if (part < 0.5) {
     const least = isSameName(from, to) ? 0.9 : 0.55;
     return {
-      sure: sure * (least + (1 - least) * part),
+      sure: certainty * (least + (1 - least) * part),
       reasons: () => [
         ...reasons(),
         `but ${fit.fits === 0 ? 'none' : `only ${fit.fits}`} of ${count(fit.of, 'value')} would fit`,
       ],
     };
   }
-  const says = isTelling(is) || fit.separator !== undefined ? 0.5 : 0.35;
-  if (part < 0.95 || fit.of < 2 || !(isStrict(is) || fit.separator !== undefined)) return { sure, reasons };
-  const all = fit.fits === fit.of ? `all ${fit.of} values` : `${fit.fits} of ${fit.of} values`;
-  const how = fit.separator === undefined ? 'fit' : `are lists with ${saySeparator(fit.separator)} between their items`;
-  return { sure: Math.min(0.99, sure + (1 - sure) * says), reasons: () => [...reasons(), `${all} ${how}`] };
+  const weight = isTelling(newField) || fit.separator !== undefined ? 0.5 : 0.35;
+  if (part < 0.95 || fit.of < 2 || !(isStrict(newField) || fit.separator !== undefined))
+    return { sure: certainty, reasons };
+  const share = fit.fits === fit.of ? `all ${fit.of} values` : `${fit.fits} of ${fit.of} values`;
+  const verb =
+    fit.separator === undefined ? 'fit' : `are lists with ${saySeparator(fit.separator)} between their items`;
+  return {
+    sure: Math.min(0.99, certainty + (1 - certainty) * weight),
+    reasons: () => [...reasons(), `${share} ${verb}`],
+  };
 }
 
 /** How sure it has to be without the values, so that these could make it worth saying. */
-const leastToAsk = (is: FieldDoc): number => (isTelling(is) ? 0.2 : 0.35);
+const leastToAsk = (newField: FieldDoc): number => (isTelling(newField) ? 0.2 : 0.35);
 
 /** The kinds whose values look like nothing else. */
 const telling: ReadonlySet<string> = new Set(
@@ -108,7 +118,7 @@ const isStrict = ({ kind, pattern }: FieldDoc): boolean =>
 
 /** What the fields inside an object are, each for itself. */
 const fieldTraits = (fields: JsonObject): readonly string[] =>
-  Object.entries(fields).map(([name, one]) => `${name} ${isObject(one) ? String(one.kind) : ''}`);
+  Object.entries(fields).map(([name, field]) => `${name} ${isObject(field) ? String(field.kind) : ''}`);
 
 const optionTraits = onceFor((field: FieldDoc): readonly string[] =>
   Object.entries(field)

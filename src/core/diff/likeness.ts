@@ -15,9 +15,9 @@ export const unlike: Weight = { sure: 0, reasons: () => [] };
 
 /** A weighted mean of likenesses from 0 to 1; what speaks clearly for it becomes a reason. */
 export function weigh(parts: readonly (readonly [weight: number, likeness: number, reason: () => string])[]): Weight {
-  const sure = parts.reduce((sum, [weight, likeness]) => sum + weight * likeness, 0);
+  const certainty = parts.reduce((sum, [weight, likeness]) => sum + weight * likeness, 0);
   return {
-    sure: Math.min(0.99, sure),
+    sure: Math.min(0.99, certainty),
     reasons: () => parts.filter(([, likeness]) => likeness >= 0.5).map(([, , reason]) => reason()),
   };
 }
@@ -36,10 +36,10 @@ export function pair(
   to: readonly string[],
   like: (from: string, to: string) => Weight,
 ): readonly Pair[] {
-  const all = from.map((a) => to.map((b) => like(a, b)));
-  const isSaid = ({ sure }: Weight): boolean => sure >= worthSaying;
+  const weightsByPair = from.map((a) => to.map((b) => like(a, b)));
+  const isSaid = ({ sure: certainty }: Weight): boolean => certainty >= worthSaying;
   // Where a pair is hardly worth saying, two such pairs are no better than one that is sure: squares keep them apart.
-  const weights = all.map((row) => row.map((one) => (isSaid(one) ? one.sure ** 2 : 0)));
+  const weights = weightsByPair.map((row) => row.map((weight) => (isSaid(weight) ? weight.sure ** 2 : 0)));
   const columnOf = bestAssignment(weights);
   const isLeft = {
     row: from.map((_, row) => columnOf[row] === -1),
@@ -47,15 +47,15 @@ export function pair(
   };
   return columnOf
     .flatMap((column, row) => {
-      const [a, b, one] = [from[row], to[column], all[row]?.[column]];
-      if (a === undefined || b === undefined || !one) return [];
+      const [a, b, pairWeight] = [from[row], to[column], weightsByPair[row]?.[column]];
+      if (a === undefined || b === undefined || !pairWeight) return [];
       const rivals = [
-        ...from.map((name, other) => ({ name, weight: all[other]?.[column], isLeft: isLeft.row[other] })),
-        ...to.map((name, other) => ({ name, weight: all[row]?.[other], isLeft: isLeft.column[other] })),
+        ...from.map((name, other) => ({ name, weight: weightsByPair[other]?.[column], isLeft: isLeft.row[other] })),
+        ...to.map((name, other) => ({ name, weight: weightsByPair[row]?.[other], isLeft: isLeft.column[other] })),
       ].flatMap(({ name, weight, isLeft: isFree }) =>
         weight && isFree && isSaid(weight) ? [{ name, sure: weight.sure }] : [],
       );
-      return [{ from: a, to: b, ...besideRivals(one, rivals) }];
+      return [{ from: a, to: b, ...besideRivals(pairWeight, rivals) }];
     })
     .sort((a, b) => b.sure - a.sure);
 }
@@ -65,17 +65,17 @@ const clearMargin = 0.3;
 
 /** How sure a pair is beside what else one of its two could have been taken for and that nothing else takes. */
 function besideRivals(
-  one: Weight,
+  weight: Weight,
   rivals: readonly { readonly name: string; readonly sure: number }[],
 ): Pick<Pair, 'sure' | 'reasons'> {
   const [next] = rivals.toSorted((a, b) => b.sure - a.sure);
-  if (!next) return { sure: one.sure, reasons: one.reasons() };
-  const margin = Math.min(1, Math.max(0, one.sure - next.sure) / clearMargin);
-  const says = `\`${next.name}\` would fit as well, ${Math.round(next.sure * 100)} % sure for itself`;
-  return { sure: one.sure * (0.6 + 0.4 * margin), reasons: [...one.reasons(), says] };
+  if (!next) return { sure: weight.sure, reasons: weight.reasons() };
+  const margin = Math.min(1, Math.max(0, weight.sure - next.sure) / clearMargin);
+  const message = `\`${next.name}\` would fit as well, ${Math.round(next.sure * 100)} % sure for itself`;
+  return { sure: weight.sure * (0.6 + 0.4 * margin), reasons: [...weight.reasons(), message] };
 }
 
-export const gone = (before: object, after: object): readonly string[] =>
+export const removedKeys = (before: object, after: object): readonly string[] =>
   Object.keys(before).filter((name) => !Object.hasOwn(after, name));
 
 /** How much of two lists is the same: Jaccard's index, the shared part of the union. */
@@ -86,24 +86,25 @@ export function shared(a: readonly string[], b: readonly string[]): number {
 }
 
 /** A name as it is compared. */
-interface Compared {
+interface ComparableName {
   readonly small: string;
   readonly words: readonly string[];
 }
 
-const compared = new Map<string, Compared>();
+const compared = new Map<string, ComparableName>();
 
 /** Each name is compared with many others, and so taken apart once. */
-function comparedAs(name: string): Compared {
-  const known = compared.get(name);
-  if (known) return known;
+function comparedAs(name: string): ComparableName {
+  const existing = compared.get(name);
+  if (existing) return existing;
   if (compared.size > 20_000) compared.clear();
-  const one = { small: name.toLowerCase(), words: humanize(name).toLowerCase().split(' ') };
-  compared.set(name, one);
-  return one;
+  const words = { small: name.toLowerCase(), words: humanize(name).toLowerCase().split(' ') };
+  compared.set(name, words);
+  return words;
 }
 
-const sharedWords = (a: Compared, b: Compared): readonly string[] => a.words.filter((word) => b.words.includes(word));
+const sharedWords = (a: ComparableName, b: ComparableName): readonly string[] =>
+  a.words.filter((word) => b.words.includes(word));
 
 /** Whether two names are one but for how it is written: `openingHours`, `opening-hours`, `OpeningHours`. */
 export const isSameName = (a: string, b: string): boolean =>
@@ -111,9 +112,9 @@ export const isSameName = (a: string, b: string): boolean =>
 
 /** How alike two names are: by letters (Levenshtein), or by the words that one has of the other. */
 export function likeNames(a: string, b: string): number {
-  const [one, other] = [comparedAs(a), comparedAs(b)];
-  const letters = 1 - distance(one.small, other.small) / Math.max(a.length, b.length, 1);
-  const common = sharedWords(one, other).length / Math.min(one.words.length, other.words.length);
+  const [first, other] = [comparedAs(a), comparedAs(b)];
+  const letters = 1 - distance(first.small, other.small) / Math.max(a.length, b.length, 1);
+  const common = sharedWords(first, other).length / Math.min(first.words.length, other.words.length);
   return Math.max(letters, 0.85 * common);
 }
 

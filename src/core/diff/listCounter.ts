@@ -14,7 +14,7 @@ const mostTexts = 500;
  */
 export function listCounter(linked: Linked): Counter {
   const { place, between, from, after } = linked;
-  const whole = readingCounter(linked, {});
+  const singleCounter = readingCounter(linked, {});
   const split = separatorsIn(after.context.languages).map((separator) => ({
     separator,
     counter: readingCounter(linked, { separator }),
@@ -22,18 +22,18 @@ export function listCounter(linked: Linked): Counter {
   const texts: string[] = [];
   return {
     see: (entry) => {
-      whole.see(entry);
+      singleCounter.see(entry);
       for (const { counter } of split) counter.see(entry);
       if (entry.type !== place.type || texts.length >= mostTexts) return;
       for (const value of valuesOf(between, place, entry.fields))
         for (const { item } of singleValues(from, value)) if (typeof item === 'string') texts.push(item);
     },
     impact: () => {
-      const unsplit = whole.impact();
+      const unsplit = singleCounter.impact();
       const impacts = split.map(({ separator, counter }) => ({ separator, impact: counter.impact() }));
       const usual = separatorIn(texts);
-      const found = impacts.find(({ separator }) => separator === usual);
-      const chosen = fewestHits(found ? [found, ...impacts] : impacts, unsplit.hits) ?? found;
+      const best = impacts.find(({ separator }) => separator === usual);
+      const chosen = fewestHits(best ? [best, ...impacts] : impacts, unsplit.hits) ?? best;
       return chosen ? withSplit(chosen.impact, chosen.separator, texts) : unsplit;
     },
   };
@@ -55,10 +55,10 @@ export function withSplit(impact: Impact, separator: Separator, texts: readonly 
   const { way } = impact;
   const many = texts.filter((text) => hasSeparator(text, separator)).length;
   const between = `${saySeparator(separator)} between their items`;
-  const says = `${many} of ${count(texts.length, 'text')} ${many === 1 ? 'is a list' : 'are lists'} with ${between}`;
+  const message = `${many} of ${count(texts.length, 'text')} ${many === 1 ? 'is a list' : 'are lists'} with ${between}`;
   return withWay(impact, {
     data: { split: typeof separator === 'string' ? separator : [...separator], ...way?.data },
-    says: [says, way?.says].filter(Boolean).join('. '),
+    says: [message, way?.says].filter(Boolean).join('. '),
     asks: [`Are texts with ${saySeparator(separator)} lists?`, way?.asks].filter(Boolean).join(' '),
   });
 }

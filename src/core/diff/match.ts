@@ -9,7 +9,7 @@ import { onceFor } from '../plain/once.ts';
 import { isApart } from './apart.ts';
 import type { RenameGuess } from './differences/renamed.ts';
 import type { Evidence } from './evidence.ts';
-import { finderOf, type Guess, levelFinders, orderedFinders, type Seen } from './renameFinders.ts';
+import { finderOf, type Guess, levelFinders, orderedFinders, type ValuesByField } from './renameFinders.ts';
 import type { Misstated, StatedRenames } from './statedRenames.ts';
 import { inNewNames, inOldNames, misstatedIn } from './statedRenames.ts';
 
@@ -72,7 +72,7 @@ class Matching {
 
   /** Carries out the stated renames that a finder would look for. */
   takeStated(find: Finder): void {
-    for (const stated of this.#stated.renames.filter((one) => find === finderOf(one))) {
+    for (const stated of this.#stated.renames.filter((rename) => find === finderOf(rename))) {
       const rename = inNewNames(stated, this.#renames);
       if (isAmong(this.#renames, rename)) continue; // What inherits a field was renamed with it.
       const mistake = misstatedIn(rename, this.#model, this.#after);
@@ -89,9 +89,9 @@ class Matching {
   /** Carries out what a finder is sure of, or all that it finds. @returns whether it may find more after that. */
   takeSure(find: Finder): boolean {
     const guesses = this.#guesses(find);
-    const sure = guesses.filter((guess) => guess.sure >= sureEnough);
-    const isLast = sure.length === 0 || sure.length === guesses.length;
-    this.#takeOver(isLast ? guesses : sure);
+    const certain = guesses.filter((guess) => guess.sure >= sureEnough);
+    const isLast = certain.length === 0 || certain.length === guesses.length;
+    this.#takeOver(isLast ? guesses : certain);
     return !isLast;
   }
 
@@ -103,12 +103,12 @@ class Matching {
   #guesses(find: Finder): readonly Guess[] {
     const [model, renames] = [this.#model, this.#renames];
     const isRefused = (rename: Rename): boolean => this.#isRefused(rename, model);
-    const seen = valuesSeen(this.#evidence, this.#after, renames);
+    const valuesOf = valuesSeen(this.#evidence, this.#after, renames);
 
     // A field may get the same name at several levels: each speaks for the others.
     const levels = levelFinders.includes(find) ? levelFinders : [];
     const { apart } = this.#stated;
-    const looking = { seen, apart, isRefused };
+    const looking = { seen: valuesOf, apart, isRefused };
     const alone = levels.flatMap((level) =>
       level(model, this.#after, { ...looking, sameElsewhere: sameNamesIn(renames) }),
     );
@@ -155,26 +155,26 @@ function sameNamesIn(guesses: readonly Guess[]): (rename: Rename) => string | un
     places.set(names, [...(places.get(names) ?? []), addressOfRename(rename)]);
   }
   return (rename) => {
-    const here = addressOfRename(rename);
-    return places.get(`${keyOfField(rename.from)}=${rename.to}`)?.find((address) => address !== here);
+    const renamedAddress = addressOfRename(rename);
+    return places.get(`${keyOfField(rename.from)}=${rename.to}`)?.find((address) => address !== renamedAddress);
   };
 }
 
 const linkOnce = onceFor((model: ModelDoc) => link(model));
 
-function valuesSeen(evidence: Evidence | undefined, after: ModelDoc, renames: readonly RenameGuess[]): Seen {
+function valuesSeen(evidence: Evidence | undefined, after: ModelDoc, renames: readonly RenameGuess[]): ValuesByField {
   const { context } = linkOnce(after);
   return (rename, definition, most) => {
     const old = inOldNames({ what: 'field', ...rename }, renames);
-    const is = evidence && linkField(rename, rename.to, definition);
-    return is && old.what === 'field'
-      ? evidence?.fit({ type: old.type, field: old.from }, is, context, most)
+    const newField = evidence && linkField(rename, rename.to, definition);
+    return newField && old.what === 'field'
+      ? evidence?.fit({ type: old.type, field: old.from }, newField, context, most)
       : undefined;
   };
 }
 
-const isAmong = (done: readonly RenameGuess[], one: Rename): boolean =>
-  done.some(({ rename }) => equal(asJson(rename), asJson(one)));
+const isAmong = (done: readonly RenameGuess[], candidate: Rename): boolean =>
+  done.some(({ rename }) => equal(asJson(rename), asJson(candidate)));
 
 /** The field that a rename is about, if it is about one. */
 function fieldOf(rename: Rename): string | undefined {
@@ -186,9 +186,9 @@ function fieldOf(rename: Rename): string | undefined {
 function source(rename: Rename, model: ModelDoc): string {
   const field = fieldOf(rename);
   if (field === undefined || !('type' in rename)) return addressOfRename(rename);
-  const made = provenanceOf(model, rename.type, field).findLast((part) => part.field !== undefined);
+  const maker = provenanceOf(model, rename.type, field).findLast((part) => part.field !== undefined);
   const member = rename.what === 'choice' ? `:${rename.from}` : '';
-  return `${made?.name ?? rename.type}.${made?.field ?? field}${member}=${rename.to}`;
+  return `${maker?.name ?? rename.type}.${maker?.field ?? field}${member}=${rename.to}`;
 }
 
 const isOwn = (rename: Rename, model: ModelDoc): boolean =>
@@ -209,10 +209,10 @@ export const renamesEverywhere = (rename: Rename, model: ModelDoc): readonly Ren
 /** @param after the newer model, where it is known already; then only where it has the new name. */
 function heirsOf(rename: Rename, model: ModelDoc, after?: ModelDoc): readonly Guess[] {
   if (!('type' in rename)) return [];
-  const made = source(rename, model);
+  const definition = source(rename, model);
   return Object.entries(model.types)
     .flatMap(([type, { fields }]) => alike(rename, type, namesWithin(fields)))
-    .filter((other) => addressOfRename(other) !== addressOfRename(rename) && source(other, model) === made)
+    .filter((other) => addressOfRename(other) !== addressOfRename(rename) && source(other, model) === definition)
     .filter((heir) => !after || misstatedIn(heir, model, after) === undefined)
     .map((heir) => ({ rename: heir, sure: 1, reasons: ['it is inherited'], follows: addressOfRename(rename) }));
 }

@@ -5,7 +5,7 @@ import { kinds } from '../kinds/index.ts';
 import { type Move, moveInModel, pathAbove, unfitFor } from '../model/move.ts';
 import { formOf } from '../model/nestedFields.ts';
 import { namesWithin } from '../model/provenance.ts';
-import { own } from '../plain/json.ts';
+import { ownValue } from '../plain/json.ts';
 import { isApart } from './apart.ts';
 import { likeFields } from './likeFields.ts';
 import { pair, unlike, type Weight } from './likeness.ts';
@@ -21,7 +21,7 @@ export interface MoveGuess {
 }
 
 /** What goes for moves beside the models. */
-interface Said {
+interface StatedMoves {
   /** Moves that the architect stated. */
   readonly moves: readonly Move[];
   /** Addresses of what is no move, however much it looks like one. */
@@ -39,7 +39,7 @@ const worthSaying = 0.7;
 export function matchMoves(
   before: ModelDoc,
   after: ModelDoc,
-  said: Said,
+  stated: StatedMoves,
 ): { readonly moves: readonly MoveGuess[]; readonly moved: ModelDoc; readonly misplaced: readonly Move[] } {
   const moves: MoveGuess[] = [];
   let model = before;
@@ -49,12 +49,12 @@ export function matchMoves(
   };
 
   const misplaced: Move[] = [];
-  for (const move of said.moves)
+  for (const move of stated.moves)
     if (isPossible(move, model, after)) accept({ move, sure: 1, reasons: ['you said so'], stated: true });
     else misplaced.push(move);
   for (const { type: name } of typesThatDiffer(model, after)) {
     for (let depth = 0; depth < deepest; depth += 1)
-      for (const guess of movesIn(name, model, after, { depth, apart: said.apart }))
+      for (const guess of movesIn(name, model, after, { depth, apart: stated.apart }))
         accept({ ...guess, stated: false });
   }
   return { moves, moved: model, misplaced };
@@ -65,9 +65,17 @@ const deepest = 6;
 
 /** Whether a field can stand where it is said to, by the models on both sides. */
 function isPossible({ type, from, to }: Move, before: ModelDoc, after: ModelDoc): boolean {
-  const [was, is] = [own(before.types, type)?.fields, own(after.types, type)?.fields];
-  if (!was || !is || !formOf(was, from) || formOf(was, to) || !formOf(is, to) || formOf(is, from)) return false;
-  return unfitFor(was, { from, to }) === undefined && unfitFor(is, { from, to }, [to]) === undefined;
+  const [oldFields, newFields] = [ownValue(before.types, type)?.fields, ownValue(after.types, type)?.fields];
+  if (
+    !oldFields ||
+    !newFields ||
+    !formOf(oldFields, from) ||
+    formOf(oldFields, to) ||
+    !formOf(newFields, to) ||
+    formOf(newFields, from)
+  )
+    return false;
+  return unfitFor(oldFields, { from, to }) === undefined && unfitFor(newFields, { from, to }, [to]) === undefined;
 }
 
 /** How sure it is at most that a field which is gone, or one that is new, belongs together with one in another place. */
@@ -78,23 +86,24 @@ export interface Elsewhere {
 
 /** What speaks for moves in a type, for whoever would take the same fields for something else. */
 export function elsewhereIn(type: string, before: ModelDoc, after: ModelDoc, apart: ReadonlySet<string>): Elsewhere {
-  const [gone, isNew] = [new Map<string, number>(), new Map<string, number>()];
-  const [was, is] = [own(before.types, type)?.fields, own(after.types, type)?.fields];
-  if (!was || !is) return { gone, isNew };
-  const from = namesWithin(was).filter((name) => !formOf(is, name));
-  const to = from.length > 0 ? namesWithin(is).filter((name) => formOf(is, name) && !formOf(was, name)) : [];
+  const [removed, isNew] = [new Map<string, number>(), new Map<string, number>()];
+  const [oldFields, newFields] = [ownValue(before.types, type)?.fields, ownValue(after.types, type)?.fields];
+  if (!oldFields || !newFields) return { gone: removed, isNew };
+  const from = namesWithin(oldFields).filter((name) => !formOf(newFields, name));
+  const to =
+    from.length > 0 ? namesWithin(newFields).filter((name) => formOf(newFields, name) && !formOf(oldFields, name)) : [];
   // Where all stand in the type itself, nothing can have been moved.
-  if (![...from, ...to].some((name) => name.includes('.'))) return { gone, isNew };
+  if (![...from, ...to].some((name) => name.includes('.'))) return { gone: removed, isNew };
   for (const a of from)
     for (const b of to) {
       const move = { type, from: a, to: b };
       const isOpen = !isRefused(move, apart) && isPossible(move, before, after);
-      const sure = isOpen ? likeMoved([a, was], [b, is]).sure : 0;
-      if (sure < worthSaying) continue;
-      gone.set(a, Math.max(sure, gone.get(a) ?? 0));
-      isNew.set(b, Math.max(sure, isNew.get(b) ?? 0));
+      const certainty = isOpen ? likeMoved([a, oldFields], [b, newFields]).sure : 0;
+      if (certainty < worthSaying) continue;
+      removed.set(a, Math.max(certainty, removed.get(a) ?? 0));
+      isNew.set(b, Math.max(certainty, isNew.get(b) ?? 0));
     }
-  return { gone, isNew };
+  return { gone: removed, isNew };
 }
 
 /** Whether somebody said that a field was not moved, or not there. */
@@ -108,26 +117,29 @@ function movesIn(
   after: ModelDoc,
   { depth, apart }: { readonly depth: number; readonly apart: ReadonlySet<string> },
 ): readonly Omit<MoveGuess, 'stated'>[] {
-  const [was, is] = [own(before.types, type)?.fields, own(after.types, type)?.fields];
-  if (!was || !is) return [];
-  const gone = namesWithin(was).filter((name) => depthOf(name) === depth && !formOf(is, name));
-  const isNew = gone.length > 0 ? namesWithin(is).filter((name) => formOf(is, name) && !formOf(was, name)) : [];
+  const [oldFields, newFields] = [ownValue(before.types, type)?.fields, ownValue(after.types, type)?.fields];
+  if (!oldFields || !newFields) return [];
+  const removed = namesWithin(oldFields).filter((name) => depthOf(name) === depth && !formOf(newFields, name));
+  const isNew =
+    removed.length > 0
+      ? namesWithin(newFields).filter((name) => formOf(newFields, name) && !formOf(oldFields, name))
+      : [];
   const like = (from: string, to: string): Weight => {
     const move = { type, from, to };
     if (isRefused(move, apart) || !isPossible(move, before, after)) return unlike;
-    const weight = likeMoved([from, was], [to, is]);
+    const weight = likeMoved([from, oldFields], [to, newFields]);
     return weight.sure >= worthSaying ? weight : unlike;
   };
-  return pair(gone, isNew, like).map(({ from, to, ...guess }) => ({ move: { type, from, to }, ...guess }));
+  return pair(removed, isNew, like).map(({ from, to, ...guess }) => ({ move: { type, from, to }, ...guess }));
 }
 
 const depthOf = (name: string): number => name.split('.').length - 1;
 
 function likeMoved(
-  [from, was]: readonly [string, TypeDoc['fields']],
-  [to, is]: readonly [string, TypeDoc['fields']],
+  [from, oldFields]: readonly [string, TypeDoc['fields']],
+  [to, newFields]: readonly [string, TypeDoc['fields']],
 ): Weight {
-  const [a, b] = [formOf(was, from), formOf(is, to)];
+  const [a, b] = [formOf(oldFields, from), formOf(newFields, to)];
   const isBody = a !== undefined && kinds.get(a.kind)?.isBody(a) === true;
   if (!a || !b || isBody || pathAbove(from) === pathAbove(to)) return unlike;
   return likeFields([keyOfField(from), a], [keyOfField(to), b], () => undefined);

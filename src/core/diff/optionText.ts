@@ -1,5 +1,5 @@
 import { splitMany } from '../model/optionCompatibility.ts';
-import { compact, equal, isList, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { compact, equal, isList, isObject, type Json, type JsonObject, ownValue } from '../plain/json.ts';
 import { quote } from '../plain/words.ts';
 
 /** One option with its two values; a side is absent where the option is not there. */
@@ -40,8 +40,10 @@ function partsThatDiffer({ option, before, after }: OptionPart): readonly Option
   if (!isObject(before) || !isObject(after) || typeof after.match === 'string') return [{ option, before, after }];
   const keys = [...new Set([...Object.keys(before), ...Object.keys(after)])].sort();
   return keys.flatMap((key) => {
-    const [was, is] = [own(before, key), own(after, key)];
-    return equal(was, is) ? [] : partsThatDiffer({ option: `${option} ${key}`, before: was, after: is });
+    const [oldPart, newPart] = [ownValue(before, key), ownValue(after, key)];
+    return equal(oldPart, newPart)
+      ? []
+      : partsThatDiffer({ option: `${option} ${key}`, before: oldPart, after: newPart });
   });
 }
 
@@ -53,8 +55,8 @@ function listChange(before: readonly Json[], after: readonly Json[]): string {
   const had = before.map(name);
   const has = after.map(name);
   const changes = [
-    ...has.filter((one) => !had.includes(one)).map((one) => `+ ${one}`),
-    ...had.filter((one) => !has.includes(one)).map((one) => `- ${one}`),
+    ...has.filter((item) => !had.includes(item)).map((name) => `+ ${name}`),
+    ...had.filter((item) => !has.includes(item)).map((name) => `- ${name}`),
   ];
   if (changes.length > 0) return changes.join(', ');
   return after.some(isObject) ? 'in another order or with other labels' : 'in another order';

@@ -2,9 +2,9 @@ import type { Converted } from '../kinds/define.ts';
 import type { Field, Model } from '../model/link.ts';
 import { type Separator, separatorsIn } from '../model/separators.ts';
 import { singleValues } from '../model/traversal.ts';
-import { type Json, own } from '../plain/json.ts';
+import { type Json, ownValue } from '../plain/json.ts';
 import { carryingCounter, isText, type Linked, withWay } from './carryingCounter.ts';
-import type { Counter, Impact, SeenEntry } from './counter.ts';
+import type { Counter, Impact, SampledEntry } from './counter.ts';
 import { type FieldPlace, valuesOf } from './fieldValues.ts';
 import { fewestHits, withSplit } from './listCounter.ts';
 
@@ -22,7 +22,7 @@ export class ReferenceCounter implements Counter {
   readonly #names: ReadonlyMap<string, Map<string, number>>;
   readonly #separators: readonly Separator[];
   readonly #known = new Set<string>();
-  readonly #waiting: SeenEntry[] = [];
+  readonly #waiting: SampledEntry[] = [];
 
   constructor(linked: Linked) {
     const { from, to, between, after } = linked;
@@ -35,11 +35,11 @@ export class ReferenceCounter implements Counter {
     this.#separators = isListed ? separatorsIn(after.context.languages) : [];
   }
 
-  readonly see = (entry: SeenEntry): void => {
+  readonly see = (entry: SampledEntry): void => {
     const { place } = this.#linked;
     if (this.#targets.includes(entry.type)) {
       this.#known.add(`${entry.type}/${entry.id}`);
-      for (const field of this.#naming) countNames(this.#names.get(field.address), own(entry.fields, field.name));
+      for (const field of this.#naming) countNames(this.#names.get(field.address), ownValue(entry.fields, field.name));
     }
     if (entry.type === place.type) this.#waiting.push({ ...entry, fields: onlyField(entry, place) });
   };
@@ -106,9 +106,9 @@ const withNames = (impact: Impact, { address }: Field): Impact =>
   });
 
 /** The values of one field of an entry, so that no more than these is kept. */
-const onlyField = ({ fields }: SeenEntry, { field }: FieldPlace): SeenEntry['fields'] => {
+const onlyField = ({ fields }: SampledEntry, { field }: FieldPlace): SampledEntry['fields'] => {
   const [outer = ''] = field.split('.');
-  const value = own(fields, outer);
+  const value = ownValue(fields, outer);
   return value === undefined ? {} : { [outer]: value };
 };
 

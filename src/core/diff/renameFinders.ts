@@ -5,12 +5,12 @@ import type { TypeDoc } from '../definition/type.ts';
 import { canBecome } from '../model/convertValue.ts';
 import { linkField } from '../model/link.ts';
 import { fieldsInside } from '../model/nestedFields.ts';
-import { equal, own } from '../plain/json.ts';
+import { equal, ownValue } from '../plain/json.ts';
 import { linkTaxonomyOf, type Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import type { RenameGuess } from './differences/renamed.ts';
 import type { Fit } from './evidence.ts';
 import { likeFields } from './likeFields.ts';
-import { gone, likeNames, nameReason, pair, shared, unlike, type Weight, weigh } from './likeness.ts';
+import { likeNames, nameReason, pair, removedKeys, shared, unlike, type Weight, weigh } from './likeness.ts';
 import { type Elsewhere, elsewhereIn } from './matchMoves.ts';
 import { typesThatDiffer } from './typesThatDiffer.ts';
 
@@ -18,7 +18,7 @@ import { typesThatDiffer } from './typesThatDiffer.ts';
 export type Guess = Omit<RenameGuess, 'stated'>;
 
 /** How well the values of a field, in the names of the moment, fit the definition of another. */
-export type Seen = (
+export type ValuesByField = (
   rename: Omit<Rename & { what: 'field' }, 'what'>,
   definition: FieldDoc,
   most: number,
@@ -26,7 +26,7 @@ export type Seen = (
 
 /** What is known beside the two models while renames are looked for. */
 export interface Looking {
-  readonly seen: Seen;
+  readonly seen: ValuesByField;
   /** What somebody said to be neither renamed nor moved. */
   readonly apart: ReadonlySet<string>;
   /** Whether somebody said that something did not get that name. */
@@ -36,49 +36,53 @@ export interface Looking {
 }
 
 function taxonomyRenames(before: ModelDoc, after: ModelDoc, { isRefused }: Looking): readonly Guess[] {
-  return pair(gone(before.taxonomies, after.taxonomies), gone(after.taxonomies, before.taxonomies), (from, to) => {
-    if (isRefused({ what: 'taxonomy', from, to })) return unlike;
-    const old = Object.keys(own(before.taxonomies, from)?.terms ?? {});
-    const terms = shared(old, Object.keys(own(after.taxonomies, to)?.terms ?? {}));
-    return weigh([
-      [0.65, terms, () => `${Math.round(terms * 100)} % of their terms are the same`],
-      [0.35, likeNames(from, to), () => nameReason(from, to)],
-    ]);
-  }).map(({ from, to, ...sure }) => ({ rename: { what: 'taxonomy', from, to }, ...sure }));
+  return pair(
+    removedKeys(before.taxonomies, after.taxonomies),
+    removedKeys(after.taxonomies, before.taxonomies),
+    (from, to) => {
+      if (isRefused({ what: 'taxonomy', from, to })) return unlike;
+      const old = Object.keys(ownValue(before.taxonomies, from)?.terms ?? {});
+      const terms = shared(old, Object.keys(ownValue(after.taxonomies, to)?.terms ?? {}));
+      return weigh([
+        [0.65, terms, () => `${Math.round(terms * 100)} % of their terms are the same`],
+        [0.35, likeNames(from, to), () => nameReason(from, to)],
+      ]);
+    },
+  ).map(({ from, to, ...weight }) => ({ rename: { what: 'taxonomy', from, to }, ...weight }));
 }
 
 function typeRenames(before: ModelDoc, after: ModelDoc, { isRefused }: Looking): readonly Guess[] {
-  return pair(gone(before.types, after.types), gone(after.types, before.types), (from, to) => {
+  return pair(removedKeys(before.types, after.types), removedKeys(after.types, before.types), (from, to) => {
     if (isRefused({ what: 'type', from, to })) return unlike;
-    const fields = shared(fieldTraits(own(before.types, from)), fieldTraits(own(after.types, to)));
+    const fields = shared(fieldTraits(ownValue(before.types, from)), fieldTraits(ownValue(after.types, to)));
     return weigh([
       [0.65, fields, () => `${Math.round(fields * 100)} % of their fields are the same`],
       [0.35, likeNames(from, to), () => nameReason(from, to)],
     ]);
-  }).map(({ from, to, ...sure }) => ({ rename: { what: 'type', from, to }, ...sure }));
+  }).map(({ from, to, ...weight }) => ({ rename: { what: 'type', from, to }, ...weight }));
 }
 
 const fieldTraits = (type: TypeDoc | undefined): readonly string[] =>
   Object.entries(type?.fields ?? {}).map(([name, { kind }]) => `${name} ${kind}`);
 
 function fieldRenames(before: ModelDoc, after: ModelDoc, looking: Looking): readonly Guess[] {
-  return typesThatDiffer(before, after).flatMap(({ type, was, is }) => {
-    const titles = [was.titled, is.titled] as const;
+  return typesThatDiffer(before, after).flatMap(({ type, oldType, newType }) => {
+    const titles = [oldType.titled, newType.titled] as const;
     return renamesAmong(
       { type, above: '', looking, titles, elsewhere: elsewhereIn(type, before, after, looking.apart) },
-      was.fields,
-      is.fields,
+      oldType.fields,
+      newType.fields,
     );
   });
 }
 
 /** Renames of fields inside objects, once the objects themselves have their new names. */
 function innerRenames(before: ModelDoc, after: ModelDoc, looking: Looking): readonly Guess[] {
-  return typesThatDiffer(before, after).flatMap(({ type, was, is }) =>
+  return typesThatDiffer(before, after).flatMap(({ type, oldType, newType }) =>
     renamesInside(
       { type, above: '', looking, elsewhere: elsewhereIn(type, before, after, looking.apart) },
-      was.fields,
-      is.fields,
+      oldType.fields,
+      newType.fields,
     ),
   );
 }
@@ -97,12 +101,12 @@ interface Level {
   readonly elsewhere: Elsewhere;
 }
 
-function renamesInside(level: Level, fields: Fields, others: Fields): readonly Guess[] {
+function renamesInside(level: Level, fields: Fields, otherFields: Fields): readonly Guess[] {
   return Object.entries(fields).flatMap(([key, definition]) => {
-    const [was, is] = [fieldsInside(definition), fieldsInside(own(others, key))];
+    const [oldFields, newFields] = [fieldsInside(definition), fieldsInside(ownValue(otherFields, key))];
     const { titles: _, ...inside } = level;
-    const here: Level = { ...inside, above: `${level.above}${key}.` };
-    return [...renamesAmong(here, was, is), ...renamesInside(here, was, is)];
+    const innerLevel: Level = { ...inside, above: `${level.above}${key}.` };
+    return [...renamesAmong(innerLevel, oldFields, newFields), ...renamesInside(innerLevel, oldFields, newFields)];
   });
 }
 
@@ -113,23 +117,23 @@ const mostAsked = 20_000;
 function renamesAmong(
   { type, above, looking, titles, elsewhere }: Level,
   fields: Fields,
-  others: Fields,
+  otherFields: Fields,
 ): readonly Guess[] {
-  const [old, young] = [gone(fields, others), gone(others, fields)];
+  const [old, young] = [removedKeys(fields, otherFields), removedKeys(otherFields, fields)];
   const most = Math.max(5, Math.ceil(mostAsked / Math.max(1, old.length * young.length)));
   const like = (from: string, to: string): Weight => {
-    const [a, b] = [own(fields, from), own(others, to)];
+    const [a, b] = [ownValue(fields, from), ownValue(otherFields, to)];
     const rename = { what: 'field' as const, type, from: above + from, to };
     if (!a || !b || looking.isRefused(rename)) return unlike;
     const alike = likeFields([from, a], [to, b], () => looking.seen(rename, b, most));
-    const title = titleSign([from, to], titles, [fields, others]);
-    const one = withSigns(alike, [a, b], { title, sameElsewhere: looking.sameElsewhere(rename) });
+    const title = titleSign([from, to], titles, [fields, otherFields]);
+    const weight = withSigns(alike, [a, b], { title, sameElsewhere: looking.sameElsewhere(rename) });
     const rival = Math.max(elsewhere.gone.get(above + from) ?? 0, elsewhere.isNew.get(above + to) ?? 0);
-    return one.sure > rival ? one : unlike;
+    return weight.sure > rival ? weight : unlike;
   };
-  return pair(old, young, like).map(({ from, to, ...sure }) => ({
+  return pair(old, young, like).map(({ from, to, ...weight }) => ({
     rename: { what: 'field', type, from: above + from, to },
-    ...sure,
+    ...weight,
   }));
 }
 
@@ -138,13 +142,13 @@ type TitleSign = 'both' | 'half' | 'none';
 /** What the fields by which entries are named say of a rename, where the type names them by another field than before. */
 function titleSign(
   [from, to]: readonly [string, string],
-  [was, is]: NonNullable<Level['titles']> = [undefined, undefined],
-  [fields, others]: readonly [Fields, Fields],
+  [oldTitle, newTitle]: NonNullable<Level['titles']> = [undefined, undefined],
+  [fields, otherFields]: readonly [Fields, Fields],
 ): TitleSign {
-  const isOther = was !== undefined && is !== undefined && was !== is;
-  const isCarried = isOther && !Object.hasOwn(others, was) && !Object.hasOwn(fields, is);
-  if (!isCarried || (from !== was && to !== is)) return 'none';
-  return from === was && to === is ? 'both' : 'half';
+  const isOther = oldTitle !== undefined && newTitle !== undefined && oldTitle !== newTitle;
+  const isCarried = isOther && !Object.hasOwn(otherFields, oldTitle) && !Object.hasOwn(fields, newTitle);
+  if (!isCarried || (from !== oldTitle && to !== newTitle)) return 'none';
+  return from === oldTitle && to === newTitle ? 'both' : 'half';
 }
 
 /** What else speaks for a rename, beside names, options and values. */
@@ -156,8 +160,12 @@ interface Signs {
 }
 
 /** A likeness together with signs, which are stronger than what the names say. */
-function withSigns(alike: Weight, [was, is]: readonly [FieldDoc, FieldDoc], { title, sameElsewhere }: Signs): Weight {
-  if (!canBecome(was.kind, is.kind)) return alike;
+function withSigns(
+  alike: Weight,
+  [oldField, newField]: readonly [FieldDoc, FieldDoc],
+  { title, sameElsewhere }: Signs,
+): Weight {
+  if (!canBecome(oldField.kind, newField.kind)) return alike;
   if (title === 'half') return { ...alike, sure: alike.sure / 2 };
   if (title === 'both')
     return {
@@ -173,20 +181,29 @@ function withSigns(alike: Weight, [was, is]: readonly [FieldDoc, FieldDoc], { ti
 
 function termRenames(before: ModelDoc, after: ModelDoc, { isRefused }: Looking): readonly Guess[] {
   return Object.entries(before.taxonomies).flatMap(([taxonomy, definition]) => {
-    const other = own(after.taxonomies, taxonomy);
+    const other = ownValue(after.taxonomies, taxonomy);
     if (!other) return [];
-    const here = linkTaxonomyOf(taxonomy, definition);
-    const there = linkTaxonomyOf(taxonomy, other);
-    const guesses = pair(gone(definition.terms, other.terms), gone(other.terms, definition.terms), (from, to) =>
-      isRefused({ what: 'term', taxonomy, from, to }) ? unlike : likeTerms([from, here], [to, there]),
+    const oldLinked = linkTaxonomyOf(taxonomy, definition);
+    const newLinked = linkTaxonomyOf(taxonomy, other);
+    const guesses = pair(
+      removedKeys(definition.terms, other.terms),
+      removedKeys(other.terms, definition.terms),
+      (from, to) =>
+        isRefused({ what: 'term', taxonomy, from, to }) ? unlike : likeTerms([from, oldLinked], [to, newLinked]),
     );
-    return guesses.map(({ from, to, ...sure }) => ({ rename: { what: 'term' as const, taxonomy, from, to }, ...sure }));
+    return guesses.map(({ from, to, ...weight }) => ({
+      rename: { what: 'term' as const, taxonomy, from, to },
+      ...weight,
+    }));
   });
 }
 
-function likeTerms([from, here]: readonly [string, Taxonomy], [to, there]: readonly [string, Taxonomy]): Weight {
-  const a = here.terms.get(from);
-  const b = there.terms.get(to);
+function likeTerms(
+  [from, oldTaxonomy]: readonly [string, Taxonomy],
+  [to, newTaxonomy]: readonly [string, Taxonomy],
+): Weight {
+  const a = oldTaxonomy.terms.get(from);
+  const b = newTaxonomy.terms.get(to);
   if (!a || !b) return unlike;
   const sameParent = a.path.at(-2) === b.path.at(-2);
 
@@ -198,8 +215,8 @@ function likeTerms([from, here]: readonly [string, Taxonomy], [to, there]: reado
 }
 
 function choiceRenames(before: ModelDoc, after: ModelDoc, { isRefused }: Looking): readonly Guess[] {
-  return typesThatDiffer(before, after).flatMap(({ type, was, is }) =>
-    choicesRenamed({ type, above: '', isRefused }, was.fields, is.fields),
+  return typesThatDiffer(before, after).flatMap(({ type, oldType, newType }) =>
+    choicesRenamed({ type, above: '', isRefused }, oldType.fields, newType.fields),
   );
 }
 
@@ -210,17 +227,17 @@ interface ChoicePlace extends Pick<Looking, 'isRefused'> {
 }
 
 /** Renames of choices in some fields, and in the fields inside them. */
-function choicesRenamed(place: ChoicePlace, fields: Fields, others: Fields): readonly Guess[] {
+function choicesRenamed(place: ChoicePlace, fields: Fields, otherFields: Fields): readonly Guess[] {
   const { type, above, isRefused } = place;
   return Object.entries(fields).flatMap(([key, definition]) => {
     const field = above + key;
-    const other = own(others, key);
+    const other = ownValue(otherFields, key);
     if (equal(definition, other)) return [];
-    const here = membersOf(type, field, definition);
-    const there = membersOf(type, field, other);
-    const guesses = pair(gone(here, there), gone(there, here), (from, to) => {
+    const oldMembers = membersOf(type, field, definition);
+    const newMembers = membersOf(type, field, other);
+    const guesses = pair(removedKeys(oldMembers, newMembers), removedKeys(newMembers, oldMembers), (from, to) => {
       if (isRefused({ what: 'choice', type, field, from, to })) return unlike;
-      const labels = [own(here, from) ?? from, own(there, to) ?? to] as const;
+      const labels = [ownValue(oldMembers, from) ?? from, ownValue(newMembers, to) ?? to] as const;
       return weigh([
         [0.5, likeNames(from, to), () => nameReason(from, to)],
         [0.5, likeNames(...labels), () => (labels[0] === labels[1] ? 'the label is the same' : 'the labels are alike')],
@@ -229,7 +246,7 @@ function choicesRenamed(place: ChoicePlace, fields: Fields, others: Fields): rea
 
     return [
       ...guesses.map(
-        ({ from, to, ...sure }): Guess => ({ rename: { what: 'choice', type, field, from, to }, ...sure }),
+        ({ from, to, ...weight }): Guess => ({ rename: { what: 'choice', type, field, from, to }, ...weight }),
       ),
       ...choicesRenamed({ ...place, above: `${field}.` }, fieldsInside(definition), fieldsInside(other)),
     ];
@@ -244,8 +261,8 @@ function membersOf(type: string, name: string, definition: FieldDoc | undefined)
 }
 
 /** Which of the finders a stated rename goes before: that of its sort; inside objects, after the fields around them. */
-export const finderOf = ({ what, from }: Rename) =>
-  what === 'field' && from.includes('.') ? innerRenames : finders[what];
+export const finderOf = ({ what: category, from }: Rename) =>
+  category === 'field' && from.includes('.') ? innerRenames : finders[category];
 
 const finders = {
   taxonomy: taxonomyRenames,

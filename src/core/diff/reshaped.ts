@@ -6,15 +6,15 @@ import { keyOfMap, partOfObject } from '../model/partOfObject.ts';
 import { textWeighing } from '../model/writtenTexts.ts';
 import { carryingCounter, isText, type Linked, readingCounter, withWay } from './carryingCounter.ts';
 import type { Counter } from './counter.ts';
-import type { Carry, Compared } from './differences/define.ts';
+import type { Carry, ComparedModels } from './differences/define.ts';
 import type { FieldPlace } from './fieldValues.ts';
 import { listCounter } from './listCounter.ts';
 import { ReferenceCounter } from './referenceCounter.ts';
 
 /** A field before and after, where its values are stored in another shape. */
 export interface Reshaping extends FieldPlace {
-  readonly was: FieldDoc;
-  readonly is: FieldDoc;
+  readonly oldField: FieldDoc;
+  readonly newField: FieldDoc;
 }
 
 /**
@@ -22,22 +22,25 @@ export interface Reshaping extends FieldPlace {
  * values say of themselves how they are better carried over, it is that way that is counted, and suggested.
  */
 export function reshapedCounter(
-  { type, field, was, is }: Reshaping,
-  { between, after }: Compared,
+  { type, field, oldField, newField }: Reshaping,
+  { between, after }: ComparedModels,
 ): Counter | undefined {
-  const from = linkField({ type }, field, was);
-  const to = linkField({ type }, field, is);
+  const from = linkField({ type }, field, oldField);
+  const to = linkField({ type }, field, newField);
   if (!from || !to) return undefined;
   const linked: Linked = { place: { type, field }, from, to, between, after };
   if (to.kind.pointsAt(to.options).types.length > 0) return new ReferenceCounter(linked);
-  const inside = partOfObject(was, is) ?? keyOfMap(was, is, after.context.languages[0] ?? 'en');
+  const inside = partOfObject(oldField, newField) ?? keyOfMap(oldField, newField, after.context.languages[0] ?? 'en');
   if (inside !== undefined) return partCounter(linked, inside);
   return isText(from) && !from.common.many && to.common.many ? listCounter(linked) : readingCounter(linked, {});
 }
 
 /** How values take their new shape, as far as each of them says alone how. */
-export function reshaper({ type, field, was, is }: Reshaping, { after: { context } }: Compared): Carry | undefined {
-  const [from, to] = [linkField({ type }, field, was), linkField({ type }, field, is)];
+export function reshaper(
+  { type, field, oldField, newField }: Reshaping,
+  { after: { context } }: ComparedModels,
+): Carry | undefined {
+  const [from, to] = [linkField({ type }, field, oldField), linkField({ type }, field, newField)];
   if (!from || !to) return undefined;
   // What texts mean is settled once all were seen; until then each is read as is usual.
   const read = textWeighing(from, to, context)?.read;
@@ -51,10 +54,10 @@ export function reshaper({ type, field, was, is }: Reshaping, { after: { context
 /** Values that become a field inside objects. */
 function partCounter(linked: Linked, inside: string): Counter {
   const counter = carryingCounter(linked, { inside });
-  const what = linked.to.kind.maps ? `stands under \`${inside}\` in a map` : `is the \`${inside}\` of an object`;
-  const says = `each value ${what}`;
+  const subject = linked.to.kind.maps ? `stands under \`${inside}\` in a map` : `is the \`${inside}\` of an object`;
+  const message = `each value ${subject}`;
   const asks = linked.to.kind.maps
     ? `Does each value stand under \`${inside}\` in the map?`
     : `Is each value the \`${inside}\` of an object?`;
-  return { see: counter.see, impact: () => withWay(counter.impact(), { data: { inside }, says, asks }) };
+  return { see: counter.see, impact: () => withWay(counter.impact(), { data: { inside }, says: message, asks }) };
 }

@@ -32,14 +32,17 @@ export function misstatedIn(rename: Rename, before: ModelDoc, after: ModelDoc): 
 
 /** A rename with what stands around it called as it is after some others: a type, a taxonomy, an object. */
 export const inNewNames = (rename: Rename, done: readonly RenameGuess[]): Rename =>
-  done.reduce((one, { rename: outer }) => renameAround(one, outer), rename);
+  done.reduce((renamed, { rename: outer }) => renameAround(renamed, outer), rename);
 
 /** The same the other way: called as it was before them. */
 export const inOldNames = (rename: Rename, done: readonly RenameGuess[]): Rename =>
   done
     .toReversed()
-    .filter(({ rename: { what } }) => what === 'type' || what === 'taxonomy')
-    .reduce((one, { rename: outer }) => renameAround(one, { ...outer, from: outer.to, to: outer.from }), rename);
+    .filter(({ rename: { what: category } }) => category === 'type' || category === 'taxonomy')
+    .reduce(
+      (renamed, { rename: outer }) => renameAround(renamed, { ...outer, from: outer.to, to: outer.from }),
+      rename,
+    );
 
 function renameAround(rename: Rename, outer: Rename): Rename {
   if (outer.what === 'type' && 'type' in rename && rename.type === outer.from) return { ...rename, type: outer.to };
@@ -59,9 +62,9 @@ function renameAround(rename: Rename, outer: Rename): Rename {
 
 /** A rename in the names that all had before some others. */
 const undone = (rename: Rename, done: readonly Rename[]): Rename =>
-  done.toReversed().reduce((one, outer) => {
+  done.toReversed().reduce((renamed, outer) => {
     const from = outer.what === 'field' ? beside(outer.from, outer.to) : outer.to;
-    return renameAround(one, { ...outer, from, to: keyOfField(outer.from) });
+    return renameAround(renamed, { ...outer, from, to: keyOfField(outer.from) });
   }, rename);
 
 interface Stated {
@@ -75,19 +78,21 @@ interface Stated {
  */
 export function withRename({ renames, moves }: Stated, next: Rename): Stated {
   const first = undone(next, renames);
-  const known = renames.find((one) => addressOfRename({ ...one, from: nowCalled(one) }) === addressOfRename(first));
-  const last = known ? { ...known, to: next.to } : first;
+  const existing = renames.find(
+    (rename) => addressOfRename({ ...rename, from: nowCalled(rename) }) === addressOfRename(first),
+  );
+  const last = existing ? { ...existing, to: next.to } : first;
   const isBack = (last.what === 'field' ? keyOfField(last.from) : last.from) === last.to;
   // A field that was moved is told by its move alone.
   const isMoved = moves.some(({ type, to }) => next.what === 'field' && type === next.type && to === next.from);
-  const others = renames.filter((one) => one !== known);
+  const otherRenames = renames.filter((rename) => rename !== existing);
   return {
-    renames: isMoved || isBack ? others : [...others, last],
+    renames: isMoved || isBack ? otherRenames : [...otherRenames, last],
     moves: moves
-      .map((one) => ({
-        ...(renameAround({ what: 'field', ...one }, next) as Rename & { what: 'field' }),
-        from: fieldAfter(one.type, one.from, next),
-        to: fieldAfter(one.type, one.to, next),
+      .map((move) => ({
+        ...(renameAround({ what: 'field', ...move }, next) as Rename & { what: 'field' }),
+        from: fieldAfter(move.type, move.from, next),
+        to: fieldAfter(move.type, move.to, next),
       }))
       .map(({ type, from, to }) => ({ type, from, to })),
   };
@@ -95,16 +100,19 @@ export function withRename({ renames, moves }: Stated, next: Rename): Stated {
 
 /** The same with a move that was made after them. */
 export function withMove({ renames, moves }: Stated, next: Move): Stated {
-  const known = moves.find(({ type, to }) => type === next.type && to === next.from);
-  const others = moves.filter((one) => one !== known);
-  const last = known ? { ...known, to: next.to } : next;
-  return { renames, moves: last.from === last.to ? others : [...others, last] };
+  const existing = moves.find(({ type, to }) => type === next.type && to === next.from);
+  const otherMoves = moves.filter((move) => move !== existing);
+  const last = existing ? { ...existing, to: next.to } : next;
+  return { renames, moves: last.from === last.to ? otherMoves : [...otherMoves, last] };
 }
 
 /** Where a renamed thing stands by now, in the names that what is around it had before. */
-const nowCalled = ({ what, from, to }: Rename): string => (what === 'field' ? beside(from, to) : to);
+const nowCalled = ({ what: category, from, to }: Rename): string => (category === 'field' ? beside(from, to) : to);
 
-const fieldAfter = (type: string, path: string, { what, ...next }: Rename): string =>
-  what === 'field' && 'type' in next && next.type === type && (path === next.from || path.startsWith(`${next.from}.`))
+const fieldAfter = (type: string, path: string, { what: category, ...next }: Rename): string =>
+  category === 'field' &&
+  'type' in next &&
+  next.type === type &&
+  (path === next.from || path.startsWith(`${next.from}.`))
     ? beside(next.from, next.to) + path.slice(next.from.length)
     : path;

@@ -1,19 +1,19 @@
 import type { ModelDoc } from '../definition/model.ts';
 import { asJson } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
-import { equal, own } from '../plain/json.ts';
+import { equal, ownValue } from '../plain/json.ts';
 import { onceFor } from '../plain/once.ts';
 
 /** Types by those that they are compared with: between two revisions of a model most say the same, and are met again. */
 const compared = onceFor((_: TypeDoc) => new WeakMap<TypeDoc, boolean>());
 
 /** Whether two definitions of a type say the same. */
-export function saysTheSame(was: TypeDoc, is: TypeDoc): boolean {
-  if (was === is) return true;
-  const known = compared(was).get(is);
-  if (known !== undefined) return known;
-  const isSame = equal(asJson(was), asJson(is));
-  compared(was).set(is, isSame);
+export function saysTheSame(oldType: TypeDoc, newType: TypeDoc): boolean {
+  if (oldType === newType) return true;
+  const existing = compared(oldType).get(newType);
+  if (existing !== undefined) return existing;
+  const isSame = equal(asJson(oldType), asJson(newType));
+  compared(oldType).set(newType, isSame);
   return isSame;
 }
 
@@ -21,8 +21,8 @@ export function saysTheSame(was: TypeDoc, is: TypeDoc): boolean {
 export const typesThatDiffer = (
   before: ModelDoc,
   after: ModelDoc,
-): readonly { readonly type: string; readonly was: TypeDoc; readonly is: TypeDoc }[] =>
-  Object.entries(before.types).flatMap(([type, was]) => {
-    const is = own(after.types, type);
-    return is && !saysTheSame(was, is) ? [{ type, was, is }] : [];
+): readonly { readonly type: string; readonly oldType: TypeDoc; readonly newType: TypeDoc }[] =>
+  Object.entries(before.types).flatMap(([type, oldType]) => {
+    const newType = ownValue(after.types, type);
+    return newType && !saysTheSame(oldType, newType) ? [{ type, oldType, newType }] : [];
   });

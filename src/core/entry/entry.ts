@@ -26,7 +26,7 @@ export function entryAddressOf(key: string): EntryAddress {
 export function statusOf({ values }: Entry): Status {
   const { status: key } = builtInKeys();
   const status = key === undefined ? undefined : values[key];
-  return statuses.find((one) => one === status) ?? 'published';
+  return statuses.find((name) => name === status) ?? 'published';
 }
 
 /** Whether a value counts as none: nothing, an empty text, an empty list or a group without keys. */

@@ -2,7 +2,7 @@ import { type BuiltInNames, keysOfFacts, statuses } from '../definition/builtIn.
 import { wordsIn } from '../definition/wording.ts';
 import { askedLanguages, isAskedOncePublished } from '../model/languages.ts';
 import type { Field, Model, Type } from '../model/link.ts';
-import { compact, type JsonObject, own } from '../plain/json.ts';
+import { compact, type JsonObject, ownValue } from '../plain/json.ts';
 import { shapeSchema } from './shapeSchema.ts';
 
 const draft = 'https://json-schema.org/draft/2020-12/schema';
@@ -29,15 +29,15 @@ export function entrySchema(
   { stores = [], isOfFiles = false }: { readonly stores?: readonly NamesInStore[]; readonly isOfFiles?: boolean } = {},
 ): JsonObject {
   const { languages } = model.definition;
-  const all = [...type.fields.values()];
-  const fields = all.flatMap((field) => asStored(field, stores));
-  const stored = all.filter((field) => !isOfFiles || field !== type.body).map((field) => asStored(field, stores));
+  const allFields = [...type.fields.values()];
+  const fields = allFields.flatMap((field) => asStored(field, stores));
+  const stored = allFields.filter((field) => !isOfFiles || field !== type.body).map((field) => asStored(field, stores));
   // A condition over other fields cannot be said here, nor that a field is there under one key or another.
-  const asked = stored
+  const required = stored
     .flatMap((keys) => (keys.length === 1 ? keys : []))
     .filter(({ common }) => common.when === undefined);
-  const always = asked.filter(({ common }) => common.required === true);
-  const published = asked.filter(({ common }) => isAskedOncePublished(common, model.definition));
+  const always = required.filter(({ common }) => common.required === true);
+  const published = required.filter(({ common }) => isAskedOncePublished(common, model.definition));
   const facts = keysOfFacts(stores.flatMap(({ keys }) => keys ?? [])).filter(([, key]) => !type.fields.has(key));
   const reserved = Object.fromEntries(facts.map(([fact, key]) => [key, reservedSchema(fact)]));
   const whenPublished = facts.flatMap(([fact, key]) =>
@@ -77,17 +77,17 @@ interface NamesInStore {
 
 /** A field under each key that holds it in some store. */
 function asStored(field: Field, stores: readonly NamesInStore[]): readonly Field[] {
-  const keys = new Set(stores.map(({ fields = {} }) => own(fields, field.name) ?? field.name));
+  const keys = new Set(stores.map(({ fields = {} }) => ownValue(fields, field.name) ?? field.name));
   return keys.size === 0 ? [field] : [...keys].map((name) => (name === field.name ? field : { ...field, name }));
 }
 
 /** That fields have a value, and one in each language that asks for it. */
 function demand(fields: readonly Field[], model: Model, isAlways: boolean): JsonObject {
   if (fields.length === 0) return {};
-  const asked = askedLanguages(model.definition)
+  const languages = askedLanguages(model.definition)
     .filter(({ required }) => !isAlways || required === true)
     .map(({ language }) => language);
-  const one = (field: Field): JsonObject => {
+  const schemaOf = (field: Field): JsonObject => {
     const filled = { not: noneOf(field) };
     return field.common.localized
       ? {
@@ -96,7 +96,10 @@ function demand(fields: readonly Field[], model: Model, isAlways: boolean): Json
             {
               anyOf: [
                 { not: { type: 'object' } },
-                { required: asked, properties: Object.fromEntries(asked.map((language) => [language, filled])) },
+                {
+                  required: languages,
+                  properties: Object.fromEntries(languages.map((language) => [language, filled])),
+                },
               ],
             },
           ],
@@ -106,7 +109,7 @@ function demand(fields: readonly Field[], model: Model, isAlways: boolean): Json
 
   return {
     required: fields.map(({ name }) => name),
-    allOf: [{ properties: Object.fromEntries(fields.map((field) => [field.name, one(field)])) }],
+    allOf: [{ properties: Object.fromEntries(fields.map((field) => [field.name, schemaOf(field)])) }],
   };
 }
 
@@ -123,7 +126,7 @@ function fieldSchema(field: Field, model: Model): JsonObject {
   const help = [wordsIn(common.help, languages), common.when && `Only where ${common.when}.`].filter(Boolean).join(' ');
   const single = singleSchema(field, model);
   const value = common.many ? manySchema(single, common.many) : single;
-  const whole = common.localized
+  const schema = common.localized
     ? {
         type: 'object',
         properties: Object.fromEntries(languages.map((language) => [language, { anyOf: [noneOf(field), value] }])),
@@ -137,7 +140,7 @@ function fieldSchema(field: Field, model: Model): JsonObject {
     default: common.default,
     examples: common.example === undefined ? undefined : [common.example],
     readOnly: common.computed === undefined ? undefined : true,
-    anyOf: [common.localized ? noneRef : noneOf(field), whole],
+    anyOf: [common.localized ? noneRef : noneOf(field), schema],
   });
 }
 
@@ -150,12 +153,12 @@ function singleSchema(field: Field, model: Model): JsonObject {
 
   return {
     type: 'object',
-    properties: Object.fromEntries(inner.map(([name, one]) => [name, fieldSchema(one, model)])),
+    properties: Object.fromEntries(inner.map(([name, field]) => [name, fieldSchema(field, model)])),
     additionalProperties: false,
     ...(always.length > 0
       ? {
           required: always.map(([name]) => name),
-          allOf: [{ properties: Object.fromEntries(always.map(([name, one]) => [name, { not: noneOf(one) }])) }],
+          allOf: [{ properties: Object.fromEntries(always.map(([name, field]) => [name, { not: noneOf(field) }])) }],
         }
       : {}),
   };
@@ -168,8 +171,8 @@ function mapSchema({ fields, options }: Field, model: Model): JsonObject {
     type: 'object',
     propertyNames: keys && singleSchema(keys, model),
     additionalProperties: value && fieldSchema(value, model),
-    minProperties: own(options, 'min'),
-    maxProperties: own(options, 'max'),
+    minProperties: ownValue(options, 'min'),
+    maxProperties: ownValue(options, 'max'),
   });
 }
 

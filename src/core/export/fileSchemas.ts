@@ -14,27 +14,27 @@ import { isList, isObject, type Json, type JsonObject, mapValues } from '../plai
 const fileKinds = ['workspace', 'type', 'kit', 'field', 'kind', 'taxonomy', 'terms', 'migration'] as const;
 export type FileKind = (typeof fileKinds)[number];
 
-let made: Readonly<Record<FileKind, JsonObject>> | undefined;
+let schemas: Readonly<Record<FileKind, JsonObject>> | undefined;
 
 /** The JSON Schema (draft 2020-12) of each kind of file in a workspace, made once from the schemas that read them. */
 export function fileSchemas(): Readonly<Record<FileKind, JsonObject>> {
-  made ??= makeSchemas();
-  return made;
+  schemas ??= makeSchemas();
+  return schemas;
 }
 
 function makeSchemas(): Readonly<Record<FileKind, JsonObject>> {
   const field = { field: fieldSchema(), ...commonSchemas() };
   const term = { term: termSchema() };
   return {
-    workspace: of(WorkspaceFile, 'A Lumbrik workspace'),
-    type: withParts(of(TypeFile, 'A type of a Lumbrik model'), { fields: fieldsRef }, field),
-    kit: withParts(of(KitFile, 'A kit of a Lumbrik model'), { fields: fieldsRef }, field),
+    workspace: schemaOf(WorkspaceFile, 'A Lumbrik workspace'),
+    type: withParts(schemaOf(TypeFile, 'A type of a Lumbrik model'), { fields: fieldsRef }, field),
+    kit: withParts(schemaOf(KitFile, 'A kit of a Lumbrik model'), { fields: fieldsRef }, field),
     field: { ...withParts({}, {}, field), title: 'A shared field of a Lumbrik model', anyOf: sharedFieldSchemas() },
-    kind: of(KindFile, 'A kind of its own of a Lumbrik model'),
-    taxonomy: withParts(of(TaxonomyFile, 'A taxonomy of a Lumbrik model'), { terms: termsRef }, term),
-    terms: withParts(of(ContentTermsFile, 'The terms of an open taxonomy'), { terms: termsRef }, term),
+    kind: schemaOf(KindFile, 'A kind of its own of a Lumbrik model'),
+    taxonomy: withParts(schemaOf(TaxonomyFile, 'A taxonomy of a Lumbrik model'), { terms: termsRef }, term),
+    terms: withParts(schemaOf(ContentTermsFile, 'The terms of an open taxonomy'), { terms: termsRef }, term),
     migration: withParts(
-      of(MigrationFile, 'A Lumbrik migration'),
+      schemaOf(MigrationFile, 'A Lumbrik migration'),
       { steps: { type: 'array', items: { anyOf: stepSchemas() } } },
       {},
     ),
@@ -45,7 +45,7 @@ const fieldRef = { $ref: '#/$defs/field' };
 const fieldsRef = { type: ['object', 'null'], additionalProperties: { $ref: '#/$defs/field' } };
 const termsRef = { type: ['array', 'null'], items: { $ref: '#/$defs/term' } };
 
-const of = (schema: z.ZodType, title: string): JsonObject => ({ title, ...plain(schema) });
+const schemaOf = (schema: z.ZodType, title: string): JsonObject => ({ title, ...plain(schema) });
 
 /** A schema as it reads what is written, not what becomes of it. */
 function plain(schema: z.ZodType): JsonObject {
@@ -71,13 +71,13 @@ function inner(schema: z.ZodType): JsonObject {
 
 function withParts(schema: JsonObject, parts: JsonObject, defs: JsonObject): JsonObject {
   const properties = isObject(schema.properties) ? schema.properties : {};
-  const known = isObject(schema.$defs) ? schema.$defs : {};
-  return { ...schema, properties: { ...properties, ...parts }, $defs: { ...known, ...defs } };
+  const definitions = isObject(schema.$defs) ? schema.$defs : {};
+  return { ...schema, properties: { ...properties, ...parts }, $defs: { ...definitions, ...defs } };
 }
 
 /** A field as it can be written: of a kind of the language, of one's own, made of a shared field, or narrowed. */
 function fieldSchema(): JsonObject {
-  const own = {
+  const ownSchema = {
     type: 'object',
     required: ['kind'],
     properties: { kind: { type: 'string', not: { enum: [...kinds.keys()] } } },
@@ -89,7 +89,7 @@ function fieldSchema(): JsonObject {
     not: { required: ['kind'] },
   };
   const narrowed = { type: 'object', not: { anyOf: [{ required: ['kind'] }, { required: ['use'] }] } };
-  return { anyOf: [...[...kinds.values()].map(ofKind), own, use, narrowed] };
+  return { anyOf: [...[...kinds.values()].map(ofKind), ownSchema, use, narrowed] };
 }
 
 /** The file of a shared field: a field of some kind, with its name. */
@@ -103,7 +103,7 @@ const sharedFieldSchemas = (): readonly JsonObject[] =>
 function ofKind(kind: Kind): JsonObject {
   const schema = inner(z.strictObject({ kind: z.literal(kind.name).describe(kind.about), ...kind.shape }));
   const shared = Object.keys(commonOptions).map((option) => [option, { $ref: `#/$defs/${option}` }]);
-  const own = isObject(schema.properties) ? schema.properties : {};
+  const properties = isObject(schema.properties) ? schema.properties : {};
   const needed = isList(schema.required) ? schema.required : [];
   return {
     ...schema,
@@ -115,8 +115,8 @@ function ofKind(kind: Kind): JsonObject {
       : {}),
     properties: {
       ...Object.fromEntries(shared),
-      ...own,
-      ...(kind.nests ? { fields: { ...described(own.fields), ...fieldsRef }, kits: kitsSchema } : {}),
+      ...properties,
+      ...(kind.nests ? { fields: { ...described(properties.fields), ...fieldsRef }, kits: kitsSchema } : {}),
       ...(kind.maps ? { keys: fieldRef, value: fieldRef } : {}),
     },
   };
@@ -136,12 +136,12 @@ function commonSchemas(): JsonObject {
 
 function termSchema(): JsonObject {
   const { anyOf } = inner(TermEntry);
-  const all = Array.isArray(anyOf) ? anyOf : [];
+  const alternatives = Array.isArray(anyOf) ? anyOf : [];
   return {
-    anyOf: all.map((one: JsonObject) =>
-      isObject(one.properties) && Object.hasOwn(one.properties, 'terms')
-        ? { ...one, properties: { ...one.properties, terms: termsRef } }
-        : one,
+    anyOf: alternatives.map((alternative: JsonObject) =>
+      isObject(alternative.properties) && Object.hasOwn(alternative.properties, 'terms')
+        ? { ...alternative, properties: { ...alternative.properties, terms: termsRef } }
+        : alternative,
     ),
   };
 }

@@ -17,7 +17,7 @@ export const paragraphs = (text: string): string =>
 export const quoted = (text: string): string =>
   text
     .split('\n')
-    .map((one) => `> ${line(one)}`.trimEnd())
+    .map((text) => `> ${line(text)}`.trimEnd())
     .join('\n');
 
 /** A text as code: with as many signs around it as it needs, and none that would end a cell. */

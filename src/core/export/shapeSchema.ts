@@ -26,14 +26,14 @@ export function shapeSchema(shape: Shape): JsonObject {
   }
 }
 
-function textSchema({ format, min, max, patterns: [first, ...others] = [] }: TextShape): JsonObject {
+function textSchema({ format, min, max, patterns: [first, ...rest] = [] }: TextShape): JsonObject {
   return compact({
     type: 'string',
     format,
     minLength: min,
     maxLength: max,
     pattern: first,
-    allOf: others.length > 0 ? others.map((pattern) => ({ pattern })) : undefined,
+    allOf: rest.length > 0 ? rest.map((pattern) => ({ pattern })) : undefined,
   });
 }
 

@@ -14,10 +14,10 @@ const commented = (text: string): string => text.replaceAll('*/', '*\u200b/');
 
 /** Words above a member. @param gap what stands before each line. */
 export const doc = (lines: readonly string[], gap: string): string => {
-  const all = lines.flatMap((line) => commented(line).split(/\r\n|[\n\r\u2028\u2029]/u));
-  return all.length === 1
-    ? `${gap}/** ${all[0]} */\n`
-    : `${gap}/**\n${all.map((line) => `${gap} * ${line}`.trimEnd()).join('\n')}\n${gap} */\n`;
+  const comments = lines.flatMap((line) => commented(line).split(/\r\n|[\n\r\u2028\u2029]/u));
+  return comments.length === 1
+    ? `${gap}/** ${comments[0]} */\n`
+    : `${gap}/**\n${comments.map((line) => `${gap} * ${line}`.trimEnd()).join('\n')}\n${gap} */\n`;
 };
 
 /** What a file says of itself at its head. */

@@ -38,14 +38,14 @@ export class Graph {
   }
 
   /** Why readers of a published entry do not find another published one that it points at; see {@link hiddenFrom}. */
-  hiddenFrom(reader: string, target: string, now: string): Hidden | undefined {
+  hiddenFrom(reader: string, target: string, currentTime: string): Hidden | undefined {
     if (this.statusOf(target) !== 'published') return undefined;
-    return hiddenFrom(this.#entries.get(reader)?.window, this.#entries.get(target)?.window, now);
+    return hiddenFrom(this.#entries.get(reader)?.window, this.#entries.get(target)?.window, currentTime);
   }
 
   /** Why readers do not find an entry at a moment although it is published. */
-  hiddenAt(entry: string, now: string): Hidden | undefined {
-    return this.statusOf(entry) === 'published' ? hiddenAt(this.#entries.get(entry)?.window, now) : undefined;
+  hiddenAt(entry: string, currentTime: string): Hidden | undefined {
+    return this.statusOf(entry) === 'published' ? hiddenAt(this.#entries.get(entry)?.window, currentTime) : undefined;
   }
 
   entries(): Iterable<string> {

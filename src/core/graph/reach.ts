@@ -39,15 +39,15 @@ export function reach(graph: Graph, start: string, depth: number, direction: Dir
       }
     level = after;
   }
-  const seen = new Set<string>();
-  const reach = (entry: string, parent: string, left: number): Reached => {
-    const again = seen.has(entry) || followedFrom.get(entry) !== parent;
-    if (!again) seen.add(entry);
+  const visited = new Set<string>();
+  const reach = (entry: string, parent: string, depth: number): Reached => {
+    const again = visited.has(entry) || followedFrom.get(entry) !== parent;
+    if (!again) visited.add(entry);
     const next =
-      again || left === 0
+      again || depth === 0
         ? []
         : graph[direction](entry).map(
-            (edge): Way => ({ edge, reached: reach(otherEnd(edge, direction), entry, left - 1) }),
+            (edge): Way => ({ edge, reached: reach(otherEnd(edge, direction), entry, depth - 1) }),
           );
     return { entry, status: graph.statusOf(entry) ?? 'missing', again, next };
   };
@@ -91,9 +91,9 @@ export interface PublishingOrder {
 /**
  * What has to be published before an entry can be, in order: what others point at comes first. Entries that point at
  * each other in a circle form one step. (Tarjan's strongly connected components, without recursion.)
- * @param now the moment (RFC 3339) of publishing.
+ * @param currentTime the moment (RFC 3339) of publishing.
  */
-export function publishingOrder(graph: Graph, start: string, now: string): PublishingOrder {
+export function publishingOrder(graph: Graph, start: string, currentTime: string): PublishingOrder {
   const order: ToPublish[] = [];
   const blocked: PublishingOrder['blocked'][number][] = [];
   const index = new Map<string, number>();
@@ -119,7 +119,7 @@ export function publishingOrder(graph: Graph, start: string, now: string): Publi
     if (edge) {
       frame.at += 1;
       const status = graph.statusOf(edge.to) ?? 'missing';
-      const hidden = graph.hiddenFrom(edge.from, edge.to, now);
+      const hidden = graph.hiddenFrom(edge.from, edge.to, currentTime);
       if (status === 'missing' || status === 'archived') blocked.push({ ...edge, status });
       else if (hidden) blocked.push({ ...edge, status, hidden });
       else if (status === 'draft' && !index.has(edge.to)) enter(edge.to);

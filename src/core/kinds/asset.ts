@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { sayBytes } from '../plain/bytes.ts';
-import { isObject, type Json, own } from '../plain/json.ts';
+import { isObject, type Json, ownValue } from '../plain/json.ts';
 import { list, range } from '../plain/words.ts';
 import { byValue, type Compatibility, condition, lowerBound, upperBound } from './compatibility.ts';
 import { defineKind } from './define.ts';
@@ -90,7 +90,7 @@ export const asset = defineKind({
         report('wrong-shape:asset', { extra: extra[0] }, extra[0] === undefined ? {} : { inside: [extra[0]] });
         return;
       }
-      const text = isGroup ? own(value, 'alt') : undefined;
+      const text = isGroup ? ownValue(value, 'alt') : undefined;
       if (text !== undefined && !isAlt(text, languages)) report('wrong-shape:alt', { languages }, { inside: ['alt'] });
       else if (text !== undefined && alt === 'none') report('wrong-shape:alt-unwanted', {}, { inside: ['alt'] });
       else if (text === undefined && (alt === 'required' || alt === 'published'))
@@ -105,7 +105,7 @@ export const asset = defineKind({
     maxHeight: upperBound(),
     alt: {
       direction: (before, after) => {
-        const rank = (one: Json | undefined): number => strictness[(one ?? 'optional') as keyof typeof strictness];
+        const rank = (value: Json | undefined): number => strictness[(value ?? 'optional') as keyof typeof strictness];
         if (after === 'none' || before === 'none')
           return condition.direction(before ?? 'optional', after ?? 'optional');
         return byValue(() => (rank(after) > rank(before) ? 'narrower' : 'wider')).direction(before, after);
@@ -156,7 +156,7 @@ function pixelGist(min: number | undefined, max: number | undefined, direction: 
 
 /** The file that a value names; `undefined` where it names none below `assets/`. */
 function fileOf(value: Json): string | undefined {
-  const file = isObject(value) ? own(value, 'file') : value;
+  const file = isObject(value) ? ownValue(value, 'file') : value;
   if (typeof file !== 'string' || file === '' || file.startsWith('/') || file.includes('\\')) return undefined;
   return file.split('/').some((part) => part === '..' || part === '.' || part === '') ? undefined : file;
 }
@@ -164,4 +164,4 @@ function fileOf(value: Json): string | undefined {
 const isAlt = (text: Json, languages: readonly string[]): boolean =>
   (typeof text === 'string' && text !== '') ||
   (isObject(text) &&
-    Object.entries(text).every(([language, one]) => languages.includes(language) && typeof one === 'string'));
+    Object.entries(text).every(([language, value]) => languages.includes(language) && typeof value === 'string'));

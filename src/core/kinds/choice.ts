@@ -28,20 +28,20 @@ export const choice = defineKind({
   },
   example: { options: { choices: ['easy', { choice: 'very-hard', label: 'Very hard' }] }, value: 'easy' },
   mistakes: function* ({ choices }, { languages }) {
-    const seen = new Set<string>();
+    const usedLabels = new Set<string>();
     for (const { choice, label } of choices) {
-      const said = wordingMistake(label, languages);
-      if (said) yield { option: 'choices', ...said };
-      if (seen.has(choice))
+      const mistake = wordingMistake(label, languages);
+      if (mistake) yield { option: 'choices', ...mistake };
+      if (usedLabels.has(choice))
         yield { option: 'choices', says: `the choice \`${choice}\` stands twice`, mend: 'Remove one.' };
-      seen.add(choice);
+      usedLabels.add(choice);
     }
   },
   check: ({ choices }) => {
     const names = choices.map(({ choice }) => choice);
-    const known = new Set(names);
+    const knownNames = new Set(names);
     return (value, report) => {
-      if (typeof value === 'string' && known.has(value)) return;
+      if (typeof value === 'string' && knownNames.has(value)) return;
       report('not-a-choice', { choices: names, near: nearest(String(value), names) }, { limit: names });
     };
   },
@@ -67,7 +67,7 @@ export const choice = defineKind({
 
   stores: ({ choices }) => ({ is: 'one of', values: choices.map(({ choice }) => choice) }),
   say: (value, language, { choices }) => {
-    const label = wordsIn(choices.find(({ choice: one }) => one === value)?.label, [language]);
+    const label = wordsIn(choices.find(({ choice: name }) => name === value)?.label, [language]);
     return label === undefined ? undefined : `${label} (${String(value)})`;
   },
   cel: 'string',
@@ -77,7 +77,7 @@ export const choice = defineKind({
 
 function meant(value: Json, { choices }: { readonly choices: readonly Listed[] }) {
   const words = choices.flatMap(({ choice, label = choice }) =>
-    (typeof label === 'string' ? [label] : Object.values(label)).map((said) => [choice, said] as const),
+    (typeof label === 'string' ? [label] : Object.values(label)).map((text) => [choice, text] as const),
   );
   const [name] = membersMeant(words)(String(value));
   return name === undefined ? { problem: 'it is none of the choices' } : { value: name };

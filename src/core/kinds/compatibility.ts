@@ -65,10 +65,10 @@ export const allowed = (idOf: (item: Json) => string, readers?: Compatibility['r
   direction: (before, after) => {
     const had = new Set((isList(before) ? before : []).map(idOf));
     const has = new Set((isList(after) ? after : []).map(idOf));
-    const gone = [...had].some((id) => !has.has(id));
+    const hasLost = [...had].some((id) => !has.has(id));
     const come = [...has].some((id) => !had.has(id));
-    if (gone && come) return 'different';
-    if (gone) return 'narrower';
+    if (hasLost && come) return 'different';
+    if (hasLost) return 'narrower';
     return come ? 'wider' : 'presentation';
   },
   ...(readers ? { readers } : {}),

@@ -25,9 +25,9 @@ export const textConversions = {
 export function membersMeant(
   members: Iterable<readonly [name: string, label: string]>,
 ): (text: string) => readonly string[] {
-  const meant = new Map<string, Set<string>>();
+  const namesByWord = new Map<string, Set<string>>();
   for (const [name, label] of members)
-    for (const word of [name, slugify(label)]) meant.set(word, (meant.get(word) ?? new Set()).add(name));
-  meant.delete('');
-  return (text) => [...(meant.get(slugify(text)) ?? [])];
+    for (const word of [name, slugify(label)]) namesByWord.set(word, (namesByWord.get(word) ?? new Set()).add(name));
+  namesByWord.delete('');
+  return (text) => [...(namesByWord.get(slugify(text)) ?? [])];
 }

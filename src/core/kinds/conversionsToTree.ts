@@ -35,10 +35,10 @@ function converted(
   options: TextLimits,
 ): Converted {
   const fitted = withinLimits(tree, options);
-  const all = [...lost.map(({ what }) => what), ...fitted.lost];
-  return all.length === 0
+  const losses = [...lost.map(({ what: loss }) => loss), ...fitted.lost];
+  return losses.length === 0
     ? { value: fitted.tree }
-    : { value: fitted.tree, partly: `not all of it can be kept: ${list([...new Set(all)])}` };
+    : { value: fitted.tree, partly: `not all of it can be kept: ${list([...new Set(losses)])}` };
 }
 
 /** How texts become structured text, within the limits of its field. */

@@ -10,9 +10,9 @@ const shape =
 
 /** The parts of a date-time; `undefined` where a text is none. The offset is absent from a local one. */
 function parse(text: string): { readonly local: string; readonly offset: string | undefined } | undefined {
-  const found = shape.exec(text);
-  const [, day = '', clock = '', offset] = found ?? [];
-  return found && isDay(day) ? { local: `${day}T${clock}`, offset } : undefined;
+  const match = shape.exec(text);
+  const [, day = '', clock = '', offset] = match ?? [];
+  return match && isDay(day) ? { local: `${day}T${clock}`, offset } : undefined;
 }
 
 /** Milliseconds since 1970 by the offset that a date-time names; one without counts as UTC. */

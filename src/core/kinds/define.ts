@@ -131,7 +131,7 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   /** What it means that an option changes: for the entries that exist and for readers of the content. */
   readonly changed: { readonly [K in keyof S]-?: Compatibility };
   /** A value as it says the same once the options are others, where it is written otherwise then. */
-  readonly rewritten?: (value: Json, was: O, is: O) => Json;
+  readonly rewritten?: (value: Json, before: O, after: O) => Json;
   /** How a value of another kind is carried into this one, by the other kind's name. */
   readonly from: Readonly<Record<string, (value: Json, to: O, context: ModelContext) => Converted>>;
   /** Values that the options name one by one, with their labels: renames among them can be recognised. */
@@ -215,7 +215,7 @@ export interface Kind {
   readonly mistakes: (options: JsonObject, context: ModelContext, home: Home) => Iterable<OptionMistake>;
   readonly check: (options: JsonObject, context: ModelContext) => (value: Json, report: Report) => void;
   readonly changed: Readonly<Record<string, Compatibility>>;
-  readonly rewritten: ((value: Json, was: JsonObject, is: JsonObject) => Json) | undefined;
+  readonly rewritten: ((value: Json, before: JsonObject, after: JsonObject) => Json) | undefined;
   readonly from: Readonly<Record<string, (value: Json, to: JsonObject, context: ModelContext) => Converted>>;
   readonly members: (
     options: JsonObject,
@@ -294,8 +294,8 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
 }
 
 /** Refuses a value that is not of the JavaScript type a kind stores. */
-export function wrongShape(report: Report, value: Json, wanted: MessageData<'wrong-shape'>['wanted']): void {
-  report('wrong-shape', { is: shapeOf(value), wanted });
+export function wrongShape(report: Report, value: Json, expected: MessageData<'wrong-shape'>['wanted']): void {
+  report('wrong-shape', { is: shapeOf(value), wanted: expected });
 }
 
 function shapeOf(value: Json): MessageData<'wrong-shape'>['is'] {

@@ -96,8 +96,8 @@ const unitsBeside = (text: string, units: readonly Unit[] | undefined): readonly
   units === undefined ? [] : (parseDuration(text)?.units ?? []).filter((unit) => !units.includes(unit));
 
 function compare(a: string, b: string): number | undefined {
-  const [left, right] = [parseDuration(a), parseDuration(b)];
-  return left && right ? compareDurations(left, right) : undefined;
+  const [first, right] = [parseDuration(a), parseDuration(b)];
+  return first && right ? compareDurations(first, right) : undefined;
 }
 
 function compareAny(a: Json, b: Json): number {
@@ -140,7 +140,7 @@ function possibleLengths(value: Json, limits: Limits, languages: readonly string
     return isFine;
   };
   const target = { kind: 'duration', options: compact({ ...limits }) as JsonObject, languages };
-  const readings = readingsFor(target, { own: () => undefined, passes })(String(value));
+  const readings = readingsFor(target, { ownReading: () => undefined, passes })(String(value));
   return readings.map((reading) => String(reading.value)).filter(passes);
 }
 
@@ -150,12 +150,12 @@ function fromText(value: Json, limits: Limits, { languages }: ModelContext): Con
   const words = lengthInWords(text, languages);
   if (words !== undefined) return { value: words };
   if (/^\d+$/u.test(text)) return { value: writeDuration(Number(text), smallestUnit(limits.units)) };
-  const meant = possibleLengths(value, limits, languages);
+  const lengths = possibleLengths(value, limits, languages);
 
   return {
     problem:
-      meant.length > 0
-        ? `it is written as a time of day; perhaps ${list(meant, 'or')}`
+      lengths.length > 0
+        ? `it is written as a time of day; perhaps ${list(lengths, 'or')}`
         : 'it is not clear how long that is',
   };
 }

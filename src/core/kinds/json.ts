@@ -33,8 +33,8 @@ export const json = defineKind({
   },
   mistakes: function* ({ schema }) {
     if (schema === undefined) return;
-    for (const { inside, says, ...rest } of problemsOf(schema as Json))
-      yield { option: 'schema', inside, says: `\`${['schema', ...inside].join('.')}\` ${says}`, ...rest };
+    for (const { inside, says: message, ...rest } of problemsOf(schema as Json))
+      yield { option: 'schema', inside, says: `\`${['schema', ...inside].join('.')}\` ${message}`, ...rest };
   },
   check: ({ max = usualMost, schema }) => {
     const validate = schema === undefined ? undefined : validatorOf(schema as Json);

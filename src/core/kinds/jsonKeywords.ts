@@ -19,9 +19,9 @@ const types = ['null', 'boolean', 'object', 'array', 'number', 'string', 'intege
 
 /** A judge that takes every value of one form. */
 const must =
-  (holds: (value: Json) => boolean, wanted: string): Judge =>
+  (holds: (value: Json) => boolean, expected: string): Judge =>
   (value, inside) =>
-    holds(value) ? [] : [{ inside, says: `is ${quote(value)}, not ${wanted}`, mend: `Write ${wanted}.` }];
+    holds(value) ? [] : [{ inside, says: `is ${quote(value)}, not ${expected}`, mend: `Write ${expected}.` }];
 
 const isText = (value: Json): boolean => typeof value === 'string';
 const isNameList = (value: Json): boolean =>
@@ -35,11 +35,11 @@ const size = must((value) => Number.isInteger(value) && Number(value) >= 0, 'a w
 const names = must(isNameList, 'a list of names, each once');
 
 const type: Judge = (value, inside) => {
-  const wrong = (isList(value) ? value : [value]).filter((one) => !types.includes(String(one)));
-  return wrong.slice(0, 1).map((one) => ({
+  const wrong = (isList(value) ? value : [value]).filter((value) => !types.includes(String(value)));
+  return wrong.slice(0, 1).map((value) => ({
     inside,
-    says: `is ${quote(one)}, and there is no such type`,
-    mend: didYouMean(String(one), types) ?? `Write ${list(types, 'or')}.`,
+    says: `is ${quote(value)}, and there is no such type`,
+    mend: didYouMean(String(value), types) ?? `Write ${list(types, 'or')}.`,
   }));
 };
 
@@ -54,19 +54,19 @@ const pattern: Judge = (value, inside) => {
   if (typeof value !== 'string') return text(value, inside);
   const compiled = compilePattern(value);
   if ('value' in compiled) return [];
-  const { says, mend } = compiled.problem;
-  return [{ inside, says: `is ${quote(value)}, which ${says}`, mend }];
+  const { says: message, mend } = compiled.problem;
+  return [{ inside, says: `is ${quote(value)}, which ${message}`, mend }];
 };
 
 const schemas: Judge = function* (value, inside) {
   if (!isList(value) || value.length === 0)
     yield { inside, says: `is ${quote(value)}, not a list of schemas`, mend: 'Write [ …, … ].' };
-  else for (const [index, one] of value.entries()) yield* mistakesInSchema(one, [...inside, index]);
+  else for (const [index, item] of value.entries()) yield* mistakesInSchema(item, [...inside, index]);
 };
 
 const schemasByName: Judge = function* (value, inside) {
   if (!isObject(value)) yield { inside, says: `is ${quote(value)}, not schemas by name`, mend: 'Write { name: … }.' };
-  else for (const [name, one] of Object.entries(value)) yield* mistakesInSchema(one, [...inside, name]);
+  else for (const [name, item] of Object.entries(value)) yield* mistakesInSchema(item, [...inside, name]);
 };
 
 const schemasByPattern: Judge = function* (value, inside) {

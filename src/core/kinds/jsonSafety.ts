@@ -120,15 +120,15 @@ function namingKeys(schema: Json, keys: readonly string[], visits: Visits): Json
 
   if (isObject(patternProperties)) {
     delete safe.patternProperties;
-    const said = new Map<string, Json[]>(
-      Object.entries(isObject(properties) ? properties : {}).map(([key, one]) => [key, [one]]),
+    const schemasByKey = new Map<string, Json[]>(
+      Object.entries(isObject(properties) ? properties : {}).map(([key, value]) => [key, [value]]),
     );
-    for (const [pattern, one] of Object.entries(patternProperties))
+    for (const [pattern, schema] of Object.entries(patternProperties))
       for (const key of keys.filter((name) => patternOf(pattern).test(name)))
-        said.set(key, [...(said.get(key) ?? []), one]);
-    const whole = ([key, all]: readonly [string, readonly Json[]]) =>
-      [key, all.length === 1 ? all[0] : counted({ allOf: all }, visits)] as const;
-    safe.properties = Object.fromEntries([...said].map(whole)) as JsonObject;
+        schemasByKey.set(key, [...(schemasByKey.get(key) ?? []), schema]);
+    const combined = ([key, schemas]: readonly [string, readonly Json[]]) =>
+      [key, schemas.length === 1 ? schemas[0] : counted({ allOf: schemas }, visits)] as const;
+    safe.properties = Object.fromEntries([...schemasByKey].map(combined)) as JsonObject;
   }
   return counted(safe, visits);
 }
@@ -136,9 +136,9 @@ function namingKeys(schema: Json, keys: readonly string[], visits: Visits): Json
 function gatherKeys(value: Json, keys: Set<string>): void {
   if (isList(value)) for (const item of value) gatherKeys(item, keys);
   else if (isObject(value))
-    for (const [key, one] of Object.entries(value)) {
+    for (const [key, item] of Object.entries(value)) {
       keys.add(key);
-      gatherKeys(one, keys);
+      gatherKeys(item, keys);
     }
 }
 
@@ -147,6 +147,6 @@ export function bare(value: Json): Json {
   if (isList(value)) return value.map(bare);
   if (!isObject(value)) return value;
   const plain: Record<string, Json> = Object.create(null);
-  for (const [key, one] of Object.entries(value)) plain[key] = bare(one);
+  for (const [key, item] of Object.entries(value)) plain[key] = bare(item);
   return plain;
 }

@@ -64,7 +64,7 @@ const plainer: readonly (readonly [RegExp, string])[] = [
 
 function sayError(keyword: string, error: string): string {
   if (keyword === 'false') return 'it may not stand here';
-  const [pattern, words] = plainer.find(([one]) => one.test(error)) ?? [];
+  const [pattern, words] = plainer.find(([pattern]) => pattern.test(error)) ?? [];
   if (pattern && words) return error.replace(pattern, words).replace(/\.$/u, '').replaceAll('", "', ' or ');
   return keywordOf(keyword, error) === 'pattern' ? 'string does not match pattern' : lowered(error);
 }
@@ -92,18 +92,20 @@ function failures(validator: Validator, value: Json) {
  * is wrong in each. The validator tells what stands inside a keyword right after it.
  */
 function byAlternatives(errors: readonly OutputUnit[]): readonly OutputUnit[] {
-  const told: OutputUnit[] = [];
-  for (let at = 0; at < errors.length; ) {
-    const error = errors[at++] as OutputUnit;
-    const why = new Map<string, string>();
-    while (isAlternatives(error) && isInside(errors[at], error)) {
-      const { keyword, keywordLocation, error: said } = errors[at++] as OutputUnit;
+  const reported: OutputUnit[] = [];
+  for (let index = 0; index < errors.length; ) {
+    const error = errors[index++] as OutputUnit;
+    const reasons = new Map<string, string>();
+    while (isAlternatives(error) && isInside(errors[index], error)) {
+      const { keyword, keywordLocation, error: message } = errors[index++] as OutputUnit;
       const alternative = keywordLocation.slice(error.keywordLocation.length + 1).split('/', 1)[0] ?? '';
-      if (!outer.has(keyword) && !why.has(alternative)) why.set(alternative, sayError(keyword, said));
+      if (!outer.has(keyword) && !reasons.has(alternative)) reasons.set(alternative, sayError(keyword, message));
     }
-    told.push(why.size === 0 ? error : { ...error, error: `No alternative fits: ${[...why.values()].join('; ')}` });
+    reported.push(
+      reasons.size === 0 ? error : { ...error, error: `No alternative fits: ${[...reasons.values()].join('; ')}` },
+    );
   }
-  return told;
+  return reported;
 }
 
 const isAlternatives = ({ keyword }: OutputUnit): boolean => keyword === 'anyOf' || keyword === 'oneOf';

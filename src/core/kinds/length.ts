@@ -37,16 +37,16 @@ export function* lengthMistakes({ min, max, pattern }: LengthOptions, context: M
       mend: 'Swap them or change one.',
     };
   if (pattern === undefined) return;
-  const said = wordingMistake(pattern.say, context.languages);
-  if (said) yield { option: 'pattern', ...said };
+  const mistake = wordingMistake(pattern.say, context.languages);
+  if (mistake) yield { option: 'pattern', ...mistake };
   yield* patternMistakes(pattern.match);
 }
 
 function* patternMistakes(match: string): Iterable<OptionMistake> {
   const compiled = compilePattern(match);
   if ('problem' in compiled) {
-    const { says, mend } = compiled.problem;
-    yield { option: 'pattern', says: `\`pattern\` ${says}`, mend };
+    const { says: message, mend } = compiled.problem;
+    yield { option: 'pattern', says: `\`pattern\` ${message}`, mend };
   }
 }
 

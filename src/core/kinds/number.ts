@@ -14,7 +14,7 @@ interface Bounds {
 export function* boundMistakes({ min, max, values }: Bounds): Iterable<OptionMistake> {
   if (values && new Set(values).size < values.length)
     yield { option: 'values', says: 'a number stands twice', mend: 'Name each once.' };
-  const beyond = values?.find((one) => one < (min ?? one) || one > (max ?? one));
+  const beyond = values?.find((value) => value < (min ?? value) || value > (max ?? value));
   if (beyond !== undefined)
     yield {
       option: 'values',
@@ -36,10 +36,10 @@ export function checkBounds(value: number, { min, max, values }: Bounds, report:
 }
 
 /** Says what a value that is no number was probably meant to be. */
-export function notANumber(value: Json, wanted: 'number' | 'integer', report: Report): void {
+export function notANumber(value: Json, expected: 'number' | 'integer', report: Report): void {
   const isQuoted = typeof value === 'string' && value.trim() !== '' && Number.isFinite(Number(value));
   if (isQuoted) report('number-in-quotes', { value });
-  else report('wrong-shape:number', { wanted });
+  else report('wrong-shape:number', { wanted: expected });
 }
 
 const size = (beyond: string, extreme: string, worst: Measure['worst']): Measure => ({

@@ -1,4 +1,4 @@
-import { isList, isObject, own } from '../plain/json.ts';
+import { isList, isObject, ownValue } from '../plain/json.ts';
 import { defineKind } from './define.ts';
 
 /** A place on the earth: degrees of WGS 84, latitude and longitude by name, so that their order is never guessed. */
@@ -16,7 +16,7 @@ export const point = defineKind({
       ['lat', 90],
       ['lon', 180],
     ] as const) {
-      const degrees = own(value, name);
+      const degrees = ownValue(value, name);
       if (typeof degrees !== 'number' || !Number.isFinite(degrees))
         report('not-a-point:missing', { name }, { inside: [name] });
       else if (Math.abs(degrees) > most)

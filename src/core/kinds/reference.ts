@@ -18,8 +18,8 @@ const sidesOf = (inverse: Inverse | undefined): Partial<Exclude<Inverse, string>
 const targets: Compatibility = {
   direction: (before, after) => {
     const direction = allowed(String).direction(before, after);
-    const [was, is] = [before, after].map((one) => (Array.isArray(one) ? one.length : 0));
-    return direction === 'wider' && was === 1 && is !== 1 ? 'different' : direction;
+    const [oldCount, newCount] = [before, after].map((value) => (Array.isArray(value) ? value.length : 0));
+    return direction === 'wider' && oldCount === 1 && newCount !== 1 ? 'different' : direction;
   },
   // Whoever asks for the fields of a type that goes asks in vain.
   readers: (direction) => (direction === 'presentation' ? undefined : 'break'),
@@ -28,13 +28,13 @@ const targets: Compatibility = {
 /** Another name hurts readers alone; tighter bounds hurt entries. */
 const inverseMeaning: Compatibility = {
   direction: (before, after) => {
-    const [was, is] = [before, after].map((one) => (isObject(one) ? one : {}));
+    const [oldOptions, newOptions] = [before, after].map((value) => (isObject(value) ? value : {}));
     const directions = [
-      lowerBound().direction(was?.min ?? 0, is?.min ?? 0),
-      upperBound().direction(was?.max ?? Number.MAX_SAFE_INTEGER, is?.max ?? Number.MAX_SAFE_INTEGER),
-    ].filter((_, index) => was?.[index === 0 ? 'min' : 'max'] !== is?.[index === 0 ? 'min' : 'max']);
+      lowerBound().direction(oldOptions?.min ?? 0, newOptions?.min ?? 0),
+      upperBound().direction(oldOptions?.max ?? Number.MAX_SAFE_INTEGER, newOptions?.max ?? Number.MAX_SAFE_INTEGER),
+    ].filter((_, index) => oldOptions?.[index === 0 ? 'min' : 'max'] !== newOptions?.[index === 0 ? 'min' : 'max']);
     if (directions.length === 0) return 'presentation';
-    if (directions.every((one) => one === directions[0])) return directions[0] ?? 'presentation';
+    if (directions.every((direction) => direction === directions[0])) return directions[0] ?? 'presentation';
     return 'different';
   },
   readers: () => 'break',
@@ -109,10 +109,10 @@ export const reference = defineKind({
     eligible: condition,
   },
   // An identifier alone does not say which of several types is meant.
-  rewritten: (value, was, is) => {
+  rewritten: (value, before, after) => {
     const link =
-      is.to.length > 1 && typeof value === 'string' && !value.includes('/') ? linkOf(value, was.to) : undefined;
-    return link && is.to.includes(link.type) ? `${link.type}/${link.id}` : value;
+      after.to.length > 1 && typeof value === 'string' && !value.includes('/') ? linkOf(value, before.to) : undefined;
+    return link && after.to.includes(link.type) ? `${link.type}/${link.id}` : value;
   },
   from: {
     text: (value, { to }) => named(value, to),
@@ -129,8 +129,8 @@ export const reference = defineKind({
     },
     relocated: (value, elsewhere, { to }) => {
       const link = linkOf(value, to);
-      const now = link && elsewhere(link);
-      return now && now !== link ? `${now.type}/${now.id}` : value;
+      const moved = link && elsewhere(link);
+      return moved && moved !== link ? `${moved.type}/${moved.id}` : value;
     },
   },
 
@@ -151,8 +151,8 @@ export const reference = defineKind({
 
   stores: ({ to }, { acceptedAs }) => {
     const types = to.flatMap(acceptedAs).join('|');
-    const whole: Shape = { is: 'text', patterns: [`^(?:${types})/${identifierPattern.slice(1)}`] };
-    return to.length === 1 ? { is: 'either', shapes: [identifierShape, whole] } : whole;
+    const address: Shape = { is: 'text', patterns: [`^(?:${types})/${identifierPattern.slice(1)}`] };
+    return to.length === 1 ? { is: 'either', shapes: [identifierShape, address] } : address;
   },
   cel: 'string',
   glance: 0.6,

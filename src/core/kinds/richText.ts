@@ -112,9 +112,9 @@ export const richText = defineKind({
         value,
         ({ node, path }) =>
           checkNode(node, options, types, (message, data, more) => report(message, data, { ...more, inside: path })),
-        ({ path, says, mend }) => {
+        ({ path, says: message, mend }) => {
           isSound = false;
-          report('not-rich-text', { problem: says, remedy: mend }, { inside: path });
+          report('not-rich-text', { problem: message, remedy: mend }, { inside: path });
         },
       );
       if (!isSound || options.max === undefined) return;
@@ -127,11 +127,16 @@ export const richText = defineKind({
     marks: allowedUnlessNamed,
     headings: {
       direction: (before, after) => {
-        const [was, is] = [before, after].map((one) => (isObject(one) ? one : {}));
-        const least = lowerBound().direction(was?.min ?? 1, is?.min ?? 1);
-        const most = upperBound().direction(was?.max ?? 6, is?.max ?? 6);
-        const said = [...(was?.min === is?.min ? [] : [least]), ...(was?.max === is?.max ? [] : [most])];
-        return said.every((one) => one === said[0]) ? (said[0] ?? 'presentation') : 'different';
+        const [oldBounds, newBounds] = [before, after].map((value) => (isObject(value) ? value : {}));
+        const least = lowerBound().direction(oldBounds?.min ?? 1, newBounds?.min ?? 1);
+        const most = upperBound().direction(oldBounds?.max ?? 6, newBounds?.max ?? 6);
+        const directions = [
+          ...(oldBounds?.min === newBounds?.min ? [] : [least]),
+          ...(oldBounds?.max === newBounds?.max ? [] : [most]),
+        ];
+        return directions.every((direction) => direction === directions[0])
+          ? (directions[0] ?? 'presentation')
+          : 'different';
       },
     },
     links: linkMeaning,
@@ -153,33 +158,33 @@ export const richText = defineKind({
   },
   references: {
     of: (value) => {
-      const found: { to: EntryLink; inside: readonly (string | number)[] }[] = [];
+      const links: { to: EntryLink; inside: readonly (string | number)[] }[] = [];
       walkText(
         value,
         ({ node, path }) => {
           const [type = '', id = ''] = (entryOf(node) ?? '').split('/');
-          if (type !== '' && id !== '') found.push({ to: { type, id }, inside: path });
+          if (type !== '' && id !== '') links.push({ to: { type, id }, inside: path });
         },
         () => undefined,
       );
-      return found;
+      return links;
     },
     relocated: relocatedIn,
     to: ({ embeds = [], links = {} }) => ({ types: [...new Set([...embeds, ...(links.entries ?? [])])] }),
   },
   files: {
     of: (value) => {
-      const found: FoundFile[] = [];
+      const files: FoundFile[] = [];
       walkText(
         value,
         ({ node, path }) => {
-          if (typeof node.asset === 'string') found.push({ file: node.asset, inside: [...path, 'asset'] });
+          if (typeof node.asset === 'string') files.push({ file: node.asset, inside: [...path, 'asset'] });
           const link = linkOf(node);
-          if (link) found.push(...fileOf(link, [...path, 'url']));
+          if (link) files.push(...fileOf(link, [...path, 'url']));
         },
         () => undefined,
       );
-      return found;
+      return files;
     },
     limits: ({ media }) => ({ media }),
   },
@@ -264,7 +269,7 @@ function checkEmbed(node: JsonObject, limits: TextLimits, types: NodeTypes, repo
 
 /** A text whose links, embedded entries and the like lead to where these are now. */
 function relocatedIn(value: Json, elsewhere: Elsewhere): Json {
-  if (isList(value)) return value.map((one) => relocatedIn(one, elsewhere));
+  if (isList(value)) return value.map((value) => relocatedIn(value, elsewhere));
   if (!isObject(value)) return value;
   return mapValues(value, (inner, key): Json => {
     if (key === 'url' && typeof inner === 'string') return relocatedLink(inner, elsewhere);

@@ -67,7 +67,7 @@ export function takesEmpty(shape: Shape, empty: Json): boolean {
     case 'keys':
       return isObject(empty);
     case 'either':
-      return shape.shapes.some((one) => takesEmpty(one, empty));
+      return shape.shapes.some((shape) => takesEmpty(shape, empty));
     case 'anything':
     case 'by schema':
       return true;

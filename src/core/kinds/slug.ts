@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { isSlug } from '../definition/address.ts';
 import { beside, keyOfField } from '../definition/fieldName.ts';
-import { isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { isObject, type Json, type JsonObject, ownValue } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { slugify } from '../plain/slugify.ts';
 import { sentences } from '../plain/words.ts';
@@ -52,9 +52,9 @@ export const slug = defineKind({
   glance: 0,
   unique: true,
   made: ({ from }, values, { languages: [main = ''] }) => {
-    const text = own(values, from);
-    const [language = '', said] = (isObject(text) ? Object.entries(text)[0] : [main, text]) ?? [];
-    return typeof said === 'string' ? slugify(said, language) || undefined : undefined;
+    const text = ownValue(values, from);
+    const [language = '', source] = (isObject(text) ? Object.entries(text)[0] : [main, text]) ?? [];
+    return typeof source === 'string' ? slugify(source, language) || undefined : undefined;
   },
   gist: ({ from }) => `from ${from}`,
 });

@@ -17,10 +17,10 @@ const branches: Compatibility = {
   direction: (before, after) => {
     if (before === undefined) return 'narrower';
     if (after === undefined) return 'wider';
-    const [was, is] = [before, after].map((one) => (isList(one) ? one : []));
-    const isPart = (a: readonly Json[] = [], b: readonly Json[] = []): boolean => a.every((one) => b.includes(one));
-    if (isPart(is, was)) return 'narrower';
-    return isPart(was, is) ? 'wider' : 'different';
+    const [oldTerms, newTerms] = [before, after].map((value) => (isList(value) ? value : []));
+    const isPart = (a: readonly Json[] = [], b: readonly Json[] = []): boolean => a.every((value) => b.includes(value));
+    if (isPart(newTerms, oldTerms)) return 'narrower';
+    return isPart(oldTerms, newTerms) ? 'wider' : 'different';
   },
 };
 
@@ -31,7 +31,7 @@ export const term = defineKind({
   options: {
     taxonomy: z.string().describe('The taxonomy whose terms may be used.'),
     under: z
-      .union([z.string().transform((one) => [one]), z.array(z.string()).min(1)])
+      .union([z.string().transform((term) => [term]), z.array(z.string()).min(1)])
       .optional()
       .describe('The branches that it may be from: one term or several, each with what is below it.'),
     leaves: flag.describe('Whether only terms with nothing below them may be used.'),
@@ -86,7 +86,7 @@ export const term = defineKind({
     options: (options, rename) => {
       if (rename.what === 'taxonomy' && rename.from === options.taxonomy) return { ...options, taxonomy: rename.to };
       if (rename.what !== 'term' || rename.taxonomy !== options.taxonomy || !options.under) return options;
-      return { ...options, under: options.under.map((one) => (one === rename.from ? rename.to : one)) };
+      return { ...options, under: options.under.map((term) => (term === rename.from ? rename.to : term)) };
     },
     value: (value, { taxonomy }, rename) =>
       rename.what === 'term' && rename.taxonomy === taxonomy && rename.from === value ? rename.to : value,
@@ -97,9 +97,9 @@ export const term = defineKind({
     // An unlisted term of an open taxonomy stands under nothing, and has nothing below it.
     if (!taxonomy || (taxonomy.isOpen && !under)) return identifierShape;
     const terms = [...taxonomy.terms.values()]
-      .filter((one) => isUnder(one, under))
-      .filter((one) => !leaves || one.below.length === 0);
-    return { is: 'one of', values: terms.map((one) => one.name) };
+      .filter((term) => isUnder(term, under))
+      .filter((term) => !leaves || term.below.length === 0);
+    return { is: 'one of', values: terms.map((term) => term.name) };
   },
   cel: 'string',
   glance: 0.8,
@@ -123,15 +123,15 @@ function reportUnknown(value: Json, { name, taxonomy, language }: Sought, report
   const text = String(value);
   const identifier = slugify(text, language);
   if (taxonomy?.isOpen) {
-    const [meant] = termsMeant(taxonomy)(text);
+    const [name] = termsMeant(taxonomy)(text);
     const isWritten = typeof value === 'string' && isId(value);
-    if (meant !== undefined)
-      report('unknown-term:word', { meant }, compact({ fix: { set: meant }, isWarning: isWritten || undefined }));
+    if (name !== undefined)
+      report('unknown-term:word', { meant: name }, compact({ fix: { set: name }, isWarning: isWritten || undefined }));
     else if (!isWritten) report('unknown-term:form', { better: identifier });
     return;
   }
-  const [meant] = taxonomy ? termsMeant(taxonomy)(text) : [];
-  report('unknown-term', { taxonomy: name, meant, near: taxonomy && nearest(text, taxonomy.terms) });
+  const [termName] = taxonomy ? termsMeant(taxonomy)(text) : [];
+  report('unknown-term', { taxonomy: name, meant: termName, near: taxonomy && nearest(text, taxonomy.terms) });
 }
 
 /** Which terms of a taxonomy a text means, by any word for them. */
@@ -143,7 +143,7 @@ const termsMeant = onceFor((taxonomy: Taxonomy) =>
 
 /** Whether a term stands in one of some branches; where none is named, it does. */
 const isUnder = (term: Term | undefined, under: readonly string[] | undefined): boolean =>
-  !under || term?.places.some((place) => place.some((one) => under.includes(one))) === true;
+  !under || term?.places.some((place) => place.some((step) => under.includes(step))) === true;
 
 function meant(
   value: Json,
@@ -151,8 +151,9 @@ function meant(
   context: ModelContext,
 ) {
   const taxonomy = context.taxonomyOf(name);
-  const found = taxonomy && termsMeant(taxonomy)(String(value)).find((one) => isUnder(taxonomy.terms.get(one), under));
+  const termName =
+    taxonomy && termsMeant(taxonomy)(String(value)).find((candidate) => isUnder(taxonomy.terms.get(candidate), under));
   const identifier = slugify(String(value), context.languages[0]);
-  if (found !== undefined) return { value: found };
+  if (termName !== undefined) return { value: termName };
   return taxonomy?.isOpen && identifier !== '' ? { value: identifier } : { problem: `it is no term of ${name}` };
 }

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Rename } from '../definition/rename.ts';
-import { equal, isList, isObject, own, type Path } from '../plain/json.ts';
+import { equal, isList, isObject, ownValue, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { forbiddenScheme, type TextLink, targetOf, usualSchemes } from '../text/links.ts';
 import { entryScheme } from '../text/tree.ts';
@@ -19,12 +19,14 @@ export const linkMeaning: Compatibility = {
   direction: (before, after) => {
     if (!isObject(before) || !isObject(after)) return condition.direction(before, after);
     const parts = ['schemes', 'entries'].flatMap((key) => {
-      const [was, is] = [own(before, key), own(after, key)];
-      if (equal(was, is)) return [];
-      return isList(was) && isList(is) ? [allowed(String).direction(was, is)] : ['different' as const];
+      const [oldPart, newPart] = [ownValue(before, key), ownValue(after, key)];
+      if (equal(oldPart, newPart)) return [];
+      return isList(oldPart) && isList(newPart)
+        ? [allowed(String).direction(oldPart, newPart)]
+        : ['different' as const];
     });
-    const [first = 'presentation', ...others] = parts.filter((one) => one !== 'presentation');
-    return others.every((one) => one === first) ? first : 'different';
+    const [first = 'presentation', ...rest] = parts.filter((part) => part !== 'presentation');
+    return rest.every((other) => other === first) ? first : 'different';
   },
 };
 
@@ -81,8 +83,8 @@ export function checkAlt(alt: unknown, picture: string, report: Report, inside: 
 export function entryLinkOf(link: TextLink): EntryLink | undefined {
   const target = targetOf(link);
   if (target.to !== 'entry') return undefined;
-  const [type = '', id = '', ...others] = target.entry.split('/');
-  return type !== '' && id !== '' && others.length === 0 ? { type, id } : undefined;
+  const [type = '', id = '', ...more] = target.entry.split('/');
+  return type !== '' && id !== '' && more.length === 0 ? { type, id } : undefined;
 }
 
 /** The file below `assets/` that a link leads to or a picture shows. */
@@ -94,8 +96,8 @@ export function fileOf(link: TextLink, inside: Path): readonly FoundFile[] {
 /** A link to an entry as it leads to where that is now. */
 export function relocatedLink(url: string, elsewhere: Elsewhere): string {
   const link = entryLinkOf({ url, isPicture: false });
-  const now = link && elsewhere(link);
-  return now && now !== link ? `${entryScheme}${now.type}/${now.id}` : url;
+  const moved = link && elsewhere(link);
+  return moved && moved !== link ? `${entryScheme}${moved.type}/${moved.id}` : url;
 }
 
 /** Entries of a type that has another name by now. */

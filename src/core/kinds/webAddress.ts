@@ -42,8 +42,9 @@ export const webAddress = defineKind({
     (value, report) => {
       const parts = typeof value === 'string' ? parse(value) : undefined;
       if (!parts) {
-        const whole = typeof value === 'string' && parse(`https://${value}`) ? ` Did you mean https://${value}?` : '';
-        return report('not-a-web-address', { whole });
+        const suggestion =
+          typeof value === 'string' && parse(`https://${value}`) ? ` Did you mean https://${value}?` : '';
+        return report('not-a-web-address', { whole: suggestion });
       }
       if (!schemes.includes(parts.scheme))
         report(

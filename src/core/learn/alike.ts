@@ -16,14 +16,14 @@ const shared = 0.5;
 export function sharedQuestions(
   fields: readonly { readonly path: string; readonly field: LearntField }[],
 ): readonly SharedQuestion[] {
-  const found: { readonly address: string; readonly alike: string[]; readonly question: OpenQuestion }[] = [];
+  const groups: { readonly address: string; readonly alike: string[]; readonly question: OpenQuestion }[] = [];
   for (const { path, field } of fields)
     for (const question of field.questions) {
-      const leader = found.find((one) => isBeside(one.address, path) && areAlike(one.question, question));
+      const leader = groups.find((group) => isBeside(group.address, path) && areAlike(group.question, question));
       if (leader) leader.alike.push(path);
-      else found.push({ address: path, alike: [], question });
+      else groups.push({ address: path, alike: [], question });
     }
-  return found;
+  return groups;
 }
 
 /** Whether two addresses are of fields in the same type, or in the same object. */
@@ -40,6 +40,6 @@ function areAlike(a: OpenQuestion, b: OpenQuestion): boolean {
 function haveLikeWords(a: readonly string[], b: readonly string[]): boolean {
   if (a.length === 0 || b.length === 0) return false;
   if (areNumbered(a) && areNumbered(b)) return true;
-  const [fewer, others] = a.length <= b.length ? [a, new Set(b)] : [b, new Set(a)];
-  return fewer.filter((word) => others.has(word)).length >= shared * fewer.length;
+  const [fewer, more] = a.length <= b.length ? [a, new Set(b)] : [b, new Set(a)];
+  return fewer.filter((word) => more.has(word)).length >= shared * fewer.length;
 }

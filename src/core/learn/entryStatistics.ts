@@ -1,8 +1,8 @@
 import type { Entry } from '../entry/entry.ts';
 import { listSeparator } from '../plain/cells.ts';
-import { type GatheredValues, Seen } from './fieldStatistics.ts';
+import { FieldStatistics, type GatheredValues } from './fieldStatistics.ts';
 import { Gates, type GatheredGates } from './gates.ts';
-import { type GatheredIds, Ids, SeenIds } from './ids.ts';
+import { type GatheredIds, IdStatistics, Ids } from './ids.ts';
 
 /** So many entries of a type are kept as they are, to see what is made of what. */
 const sampled = 200;
@@ -25,13 +25,13 @@ export interface GatheredEntries {
 }
 
 /** What was seen of the entries of a type. */
-export class SeenType {
+export class TypeStatistics {
   entries = 0;
   isTable = false;
-  readonly keys = new Map<string, Seen>();
+  readonly keys = new Map<string, FieldStatistics>();
   /** The same of a table, with cells taken for lists where they could be some. */
-  readonly lists = new Map<string, Seen>();
-  readonly prose = new Seen();
+  readonly lists = new Map<string, FieldStatistics>();
+  readonly prose = new FieldStatistics();
   readonly gates = new Gates();
   /** Some entries as they are. */
   readonly sample: Entry[] = [];
@@ -53,8 +53,8 @@ export class SeenType {
   take(other: GatheredType): void {
     this.entries += other.entries;
     this.isTable ||= other.isTable;
-    for (const [key, one] of other.keys) seenUnder(this.keys, key).take(one);
-    for (const [key, one] of other.lists) seenUnder(this.lists, key).take(one);
+    for (const [key, gathered] of other.keys) seenUnder(this.keys, key).take(gathered);
+    for (const [key, list] of other.lists) seenUnder(this.lists, key).take(list);
     this.prose.take(other.prose);
     this.gates.take(other.gates);
     this.sample.push(...other.sample.slice(0, sampled - this.sample.length));
@@ -62,8 +62,8 @@ export class SeenType {
 
   gathered(): GatheredType {
     const { entries, isTable, keys, lists, prose, gates, sample } = this;
-    const gatheredIn = (seen: ReadonlyMap<string, Seen>): ReadonlyMap<string, GatheredValues> =>
-      new Map([...seen].map(([key, one]) => [key, one.gathered()]));
+    const gatheredIn = (statistics: ReadonlyMap<string, FieldStatistics>): ReadonlyMap<string, GatheredValues> =>
+      new Map([...statistics].map(([key, fieldStatistics]) => [key, fieldStatistics.gathered()]));
     return {
       entries,
       isTable,
@@ -76,19 +76,19 @@ export class SeenType {
   }
 }
 
-function seenUnder(seen: Map<string, Seen>, key: string): Seen {
-  const known = seen.get(key) ?? new Seen();
-  seen.set(key, known);
-  return known;
+function seenUnder(byKey: Map<string, FieldStatistics>, key: string): FieldStatistics {
+  const existing = byKey.get(key) ?? new FieldStatistics();
+  byKey.set(key, existing);
+  return existing;
 }
 
 /**
  * Everything that was seen of entries, each of which is looked at once. Its memory does not grow with their size; with their
  * number by eight bytes for each of them, and for each of its texts that could name another.
  */
-export class SeenEntries {
-  readonly types = new Map<string, SeenType>();
-  readonly #ids = new SeenIds();
+export class EntryStatistics {
+  readonly types = new Map<string, TypeStatistics>();
+  readonly #ids = new IdStatistics();
   #known: Ids | undefined;
 
   /** @param isTable whether it is a row of a table, whose cells are texts. */
@@ -99,13 +99,13 @@ export class SeenEntries {
 
   /** Takes what was seen of others, as if they had been seen behind these. */
   take({ types, ids }: GatheredEntries): void {
-    for (const [name, one] of types) this.#typeOf(name).take(one);
+    for (const [name, type] of types) this.#typeOf(name).take(type);
     this.#ids.take(ids);
   }
 
   /** What was seen, for others to take. */
   gathered(): GatheredEntries {
-    return { types: new Map([...this.types].map(([name, one]) => [name, one.gathered()])), ids: this.#ids.done() };
+    return { types: new Map([...this.types].map(([name, type]) => [name, type.gathered()])), ids: this.#ids.done() };
   }
 
   /** The identifiers of all entries, once all are seen. */
@@ -114,9 +114,9 @@ export class SeenEntries {
     return this.#known;
   }
 
-  #typeOf(name: string): SeenType {
-    const known = this.types.get(name) ?? new SeenType();
-    this.types.set(name, known);
-    return known;
+  #typeOf(name: string): TypeStatistics {
+    const existing = this.types.get(name) ?? new TypeStatistics();
+    this.types.set(name, existing);
+    return existing;
   }
 }

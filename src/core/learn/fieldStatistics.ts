@@ -1,5 +1,5 @@
 import { isList, isObject, type Json, type JsonObject } from '../plain/json.ts';
-import { type GatheredTexts, SeenTexts, type TextFacts } from './textStatistics.ts';
+import { type GatheredTexts, type TextFacts, TextStatistics } from './textStatistics.ts';
 
 /** Objects with more keys than these altogether are maps, and their keys are data. */
 const mostKeys = 120;
@@ -21,7 +21,7 @@ export interface GatheredValues extends Readonly<Record<(typeof counted)[number]
 }
 
 /** Everything that was seen of the values in one place. */
-export class Seen {
+export class FieldStatistics {
   /** How many places there were for a value, and in how many of them there was one. */
   holders = 0;
   filled = 0;
@@ -43,11 +43,11 @@ export class Seen {
   ownIds = 0;
   numbers = { least: Number.POSITIVE_INFINITY, most: Number.NEGATIVE_INFINITY };
   /** What stands inside objects, by its key; no more than can be told apart. */
-  readonly inside = new Map<string, Seen>();
+  readonly inside = new Map<string, FieldStatistics>();
   /** All that stands inside of objects whose keys are data. */
-  any: Seen | undefined;
+  any: FieldStatistics | undefined;
   example: Json | undefined;
-  readonly #texts = new SeenTexts();
+  readonly #texts = new TextStatistics();
   #facts: TextFacts | undefined;
 
   /** Takes the value of one place; nothing where it is empty. @param id the identifier of the entry that it stands in. */
@@ -83,9 +83,9 @@ export class Seen {
     };
     this.#texts.take(other.text);
     this.example ??= other.example;
-    for (const [key, one] of other.inside) this.#under(key).take(one);
+    for (const [key, gathered] of other.inside) this.#under(key).take(gathered);
     if (other.any) {
-      this.any ??= new Seen();
+      this.any ??= new FieldStatistics();
       this.any.take(other.any);
     }
   }
@@ -98,7 +98,7 @@ export class Seen {
       items,
       numbers,
       text: this.#texts.done(),
-      inside: new Map([...inside].map(([key, one]) => [key, one.gathered()])),
+      inside: new Map([...inside].map(([key, statistics]) => [key, statistics.gathered()])),
       any: any?.gathered(),
       example,
     };
@@ -132,18 +132,18 @@ export class Seen {
 
   #object(value: JsonObject, id: string): void {
     this.objects += 1;
-    for (const [key, one] of Object.entries(value)) this.#under(key).see(one, id);
+    for (const [key, item] of Object.entries(value)) this.#under(key).see(item, id);
   }
 
-  #under(key: string): Seen {
-    const known = this.inside.get(key);
-    if (known) return known;
+  #under(key: string): FieldStatistics {
+    const existing = this.inside.get(key);
+    if (existing) return existing;
     if (this.inside.size < mostKeys) {
-      const fresh = new Seen();
+      const fresh = new FieldStatistics();
       this.inside.set(key, fresh);
       return fresh;
     }
-    this.any ??= new Seen();
+    this.any ??= new FieldStatistics();
     return this.any;
   }
 }

@@ -10,7 +10,7 @@ import {
   type Json,
   type JsonObject,
   mapValues,
-  own,
+  ownValue,
   type PathPart,
   parsePointer,
   pointer,
@@ -40,7 +40,7 @@ const besideKey = 'files beside it';
 /** How many forms were put together in one. */
 const formsKey = 'x-forms';
 
-interface Here {
+interface SchemaPlace {
   readonly path: readonly PathPart[];
   /** What references of a part start from. */
   readonly base: string;
@@ -57,22 +57,23 @@ function bundled(document: Json, load: (file: string) => Json | undefined): Json
     files[file] = led(data, { path: [besideKey, file], base: pointer([besideKey, file]) });
     return true;
   };
-  const led = (schema: Json, here: Here): Json => {
-    if (isList(schema)) return schema.map((one, index) => led(one, { ...here, path: [...here.path, index] }));
+  const led = (schema: Json, place: SchemaPlace): Json => {
+    if (isList(schema)) return schema.map((value, index) => led(value, { ...place, path: [...place.path, index] }));
     if (!isObject(schema)) return schema;
     // A part with an address of its own is a document inside of this one.
-    const isOwn = typeof schema.$id === 'string' && !schema.$id.startsWith('#') && here.path.length > 0;
-    const base = isOwn ? pointer(here.path) : here.base;
-    return mapValues(schema, (one, key) => {
-      if (key !== '$ref' || typeof one !== 'string') return led(one, { ...here, base, path: [...here.path, key] });
-      const [, other = '', inside = ''] = /^([^#:]*)(?:#(.*))?$/su.exec(one) ?? [];
-      if (inside !== '' && !inside.startsWith('/')) return one;
-      if (other === '') return one.startsWith('#') ? `#${base}${inside}` : one;
-      return take(other) ? `#${pointer([besideKey, other])}${inside}` : one;
+    const isOwn = typeof schema.$id === 'string' && !schema.$id.startsWith('#') && place.path.length > 0;
+    const base = isOwn ? pointer(place.path) : place.base;
+    return mapValues(schema, (value, key) => {
+      if (key !== '$ref' || typeof value !== 'string')
+        return led(value, { ...place, base, path: [...place.path, key] });
+      const [, other = '', inside = ''] = /^([^#:]*)(?:#(.*))?$/su.exec(value) ?? [];
+      if (inside !== '' && !inside.startsWith('/')) return value;
+      if (other === '') return value.startsWith('#') ? `#${base}${inside}` : value;
+      return take(other) ? `#${pointer([besideKey, other])}${inside}` : value;
     });
   };
-  const whole = led(document, { path: [], base: '' });
-  return isObject(whole) && Object.keys(files).length > 0 ? { ...whole, [besideKey]: files } : whole;
+  const resolved = led(document, { path: [], base: '' });
+  return isObject(resolved) && Object.keys(files).length > 0 ? { ...resolved, [besideKey]: files } : resolved;
 }
 
 /** Keywords that say nothing of what is stored, or that are understood here. */
@@ -127,20 +128,20 @@ class SchemaReader {
     const types = new Map<string, JsonObject>();
     const names = new DefinitionNames();
     for (const [name, schema] of this.#roots()) {
-      const whole = this.#together(this.#whole(schema, []));
-      if (formsKey in whole) this.#say(name, 'is one of several forms; its fields are those of all of them');
-      const said = this.#fields(whole, name, []);
-      if (said === undefined) continue;
+      const combined = this.#together(this.#whole(schema, []));
+      if (formsKey in combined) this.#say(name, 'is one of several forms; its fields are those of all of them');
+      const fields = this.#fields(combined, name, []);
+      if (fields === undefined) continue;
       const fitting = nameFrom(name);
       if (!names.take(fitting)) this.#say(name, 'no type can be called so, or another one is');
-      else types.set(fitting, { ...(fitting === name ? {} : labelOf(name, fitting)), ...about(whole), fields: said });
+      else types.set(fitting, { ...(fitting === name ? {} : labelOf(name, fitting)), ...about(combined), fields });
     }
     return { types, unsaid: [...this.#unsaid.values()] };
   }
 
-  #say(at: string, says: string): void {
-    const key = `${at} ${says}`;
-    if (!this.#unsaid.has(key)) this.#unsaid.set(key, { at, says });
+  #say(address: string, message: string): void {
+    const key = `${address} ${message}`;
+    if (!this.#unsaid.has(key)) this.#unsaid.set(key, { at: address, says: message });
   }
 
   #findAnchors(schema: Json, depth: number): void {
@@ -150,7 +151,7 @@ class SchemaReader {
         if (typeof schema[key] === 'string') this.#anchors.set(`#${schema[key]}`, schema);
       for (const key of ['$id', 'id']) if (typeof schema[key] === 'string') this.#anchors.set(schema[key], schema);
     }
-    for (const one of Object.values(schema)) this.#findAnchors(one as Json, depth + 1);
+    for (const value of Object.values(schema)) this.#findAnchors(value as Json, depth + 1);
   }
 
   /* ── which schemas are types ───────────────────────────────────────────────────────────────────────────────── */
@@ -162,13 +163,13 @@ class SchemaReader {
     const isService = document.openapi !== undefined || document.swagger !== undefined;
     const shared = isService ? (components ?? document.definitions) : (document.$defs ?? document.definitions);
     const named = Object.entries(isObject(shared) ? shared : {}).filter(
-      (one): one is [string, JsonObject] => isObject(one[1]) && this.#holder(one[1]) !== undefined,
+      (entry): entry is [string, JsonObject] => isObject(entry[1]) && this.#holder(entry[1]) !== undefined,
     );
     if (!isService) {
       const inside = this.#envelope(this.#whole(document, []));
       if (inside.length > 0) return inside;
-      const several = list(document.anyOf ?? document.oneOf).flatMap((one) => {
-        const [ref = ''] = isObject(one) ? [one.$ref].filter((said) => typeof said === 'string') : [];
+      const several = list(document.anyOf ?? document.oneOf).flatMap((alternative) => {
+        const [ref = ''] = isObject(alternative) ? [alternative.$ref].filter((ref) => typeof ref === 'string') : [];
         const target = ref === '' ? undefined : this.#target(ref);
         const holder = target && this.#holder(target);
         return holder ? [[parsePointer(decoded(ref.slice(1))).at(-1) ?? this.#name, holder] as const] : [];
@@ -180,20 +181,20 @@ class SchemaReader {
     }
     // What something else is made of is a part of that.
     const used = new Set(
-      named.flatMap(([own, schema]) => [...refsIn(schema)].filter((ref) => !ref.endsWith(`/${own}`))),
+      named.flatMap(([ownName, schema]) => [...refsIn(schema)].filter((ref) => !ref.endsWith(`/${ownName}`))),
     );
-    const free = named.filter(([own]) => ![...used].some((ref) => ref.endsWith(`/${own}`)));
+    const free = named.filter(([ownName]) => ![...used].some((ref) => ref.endsWith(`/${ownName}`)));
     return (free.length > 0 ? free : named).map(([name, schema]) => [name, this.#holder(schema) ?? schema]);
   }
 
   /** What an object holds whose keys all lead to lists or maps of entries: each is a type. */
   #envelope({ properties }: JsonObject): readonly (readonly [string, JsonObject])[] {
-    const held = Object.entries(object(properties)).map(([key, one]) => {
-      const whole = isObject(one) ? this.#whole(one, []) : {};
-      const holder = isObject(this.#together(whole).properties) ? undefined : this.#holder(whole);
+    const held = Object.entries(object(properties)).map(([key, value]) => {
+      const combined = isObject(value) ? this.#whole(value, []) : {};
+      const holder = isObject(this.#together(combined).properties) ? undefined : this.#holder(combined);
       return holder && ([key, holder] as const);
     });
-    const types = held.filter((one) => one !== undefined);
+    const types = held.filter((type) => type !== undefined);
     const isMeant =
       types.length > 0 && (types.length === held.length || (types.length > 1 && 2 * types.length > held.length));
     if (isMeant)
@@ -205,11 +206,11 @@ class SchemaReader {
   /** The schema of one entry: of an object itself, of a list or a map of what stands in it. */
   #holder(schema: JsonObject, depth = 0): JsonObject | undefined {
     if (depth > 3) return undefined;
-    const whole = this.#together(this.#whole(schema, []));
-    if (isObject(whole.properties)) return whole;
-    const { items } = whole;
+    const combined = this.#together(this.#whole(schema, []));
+    if (isObject(combined.properties)) return combined;
+    const { items } = combined;
     if (isObject(items)) return this.#holder(items, depth + 1);
-    const values = mapValue(whole);
+    const values = mapValue(combined);
     return values && this.#holder(values, depth + 1);
   }
 
@@ -217,7 +218,7 @@ class SchemaReader {
   #together(schema: JsonObject): JsonObject {
     const forms = list(schema.oneOf ?? schema.anyOf)
       .filter(isObject)
-      .map((one) => this.#whole(one, []));
+      .map((alternative) => this.#whole(alternative, []));
     if (forms.length === 0 || !forms.every(({ properties }) => isObject(properties))) return schema;
     const { oneOf: _, anyOf: __, ...rest } = schema;
     return { ...alternatives(forms, rest), required: requiredInAll(forms), [formsKey]: forms.length };
@@ -227,13 +228,13 @@ class SchemaReader {
 
   /** A schema with what it refers to, and what it says in several parts, in one. */
   #whole(schema: JsonObject, path: readonly string[]): JsonObject {
-    const known = this.#wholes.get(schema);
-    if (known) return known;
+    const existing = this.#wholes.get(schema);
+    if (existing) return existing;
     const circlesBefore = this.#circles;
-    const whole = this.#wholeAnew(schema, path);
+    const combined = this.#wholeAnew(schema, path);
     // What was left out since it leads in a circle depends on where one comes from.
-    if (this.#circles === circlesBefore) this.#wholes.set(schema, whole);
-    return whole;
+    if (this.#circles === circlesBefore) this.#wholes.set(schema, combined);
+    return combined;
   }
 
   #wholeAnew(schema: JsonObject, path: readonly string[]): JsonObject {
@@ -255,29 +256,29 @@ class SchemaReader {
   }
 
   #target(ref: string): JsonObject | undefined {
-    const known = this.#anchors.get(ref);
-    if (known) return known;
+    const existing = this.#anchors.get(ref);
+    if (existing) return existing;
     if (!ref.startsWith('#')) return undefined;
-    let at: Json | undefined = this.#document;
+    let current: Json | undefined = this.#document;
     for (const key of parsePointer(decoded(ref.slice(1)))) {
-      if (isList(at)) at = at[Number(key)];
-      else at = isObject(at) ? own(at, key) : undefined;
+      if (isList(current)) current = current[Number(key)];
+      else current = isObject(current) ? ownValue(current, key) : undefined;
     }
-    return isObject(at) ? at : undefined;
+    return isObject(current) ? current : undefined;
   }
 
   /* ── fields ────────────────────────────────────────────────────────────────────────────────────────────────── */
 
-  #fields(schema: JsonObject, at: string, refs: readonly string[]): JsonObject | undefined {
+  #fields(schema: JsonObject, address: string, refs: readonly string[]): JsonObject | undefined {
     if (!isObject(schema.properties)) return undefined;
     const required = new Set(isList(schema.required) ? schema.required : []);
-    this.#sayOthers(schema, at);
+    this.#sayOthers(schema, address);
     const fields: Record<string, Json> = {};
     const fit = fitKeys(Object.keys(schema.properties));
     for (const [key, property] of Object.entries(schema.properties)) {
-      const here = `${at}.${key}`;
+      const place = `${address}.${key}`;
       if (!fit.has(key)) {
-        this.#say(here, 'no field can be called so, or another one is');
+        this.#say(place, 'no field can be called so, or another one is');
         continue;
       }
       if (!isObject(property)) {
@@ -285,22 +286,26 @@ class SchemaReader {
           put(fields, key, compact({ kind: 'json', required: required.has(key) ? true : undefined }));
         continue;
       }
-      const said = this.#field(property, here, refs);
-      put(fields, key, this.#sound({ ...said, ...(required.has(key) ? this.#need(property, said) : {}) }, here));
+      const definition = this.#field(property, place, refs);
+      put(
+        fields,
+        key,
+        this.#sound({ ...definition, ...(required.has(key) ? this.#need(property, definition) : {}) }, place),
+      );
     }
     return fields;
   }
 
   /** What it means of a property that it has to be there: nothing where nothing may stand there, and a list may be empty. */
   #need(property: JsonObject, { many }: JsonObject): JsonObject {
-    const whole = this.#whole(property, []);
-    const choices = list(whole.anyOf ?? whole.oneOf).filter(isObject);
+    const combined = this.#whole(property, []);
+    const choices = list(combined.anyOf ?? combined.oneOf).filter(isObject);
     const isNullable =
-      whole.nullable === true ||
-      this.#typesOf(whole).includes('null') ||
-      list(whole.enum).some((one) => one === null || one === '') ||
-      choices.some((one) => this.#isNone(this.#whole(one, [])));
-    const isFilled = isObject(whole.not) && this.#isNone(this.#whole(whole.not, []));
+      combined.nullable === true ||
+      this.#typesOf(combined).includes('null') ||
+      list(combined.enum).some((value) => value === null || value === '') ||
+      choices.some((choice) => this.#isNone(this.#whole(choice, [])));
+    const isFilled = isObject(combined.not) && this.#isNone(this.#whole(combined.not, []));
     if (isFilled) return { required: true };
     if (isNullable) return {};
     return compact({
@@ -309,55 +314,55 @@ class SchemaReader {
     });
   }
 
-  #field(property: JsonObject, at: string, refs: readonly string[]): JsonObject {
-    const own = typeof property.$ref === 'string' ? [...refs, property.$ref] : refs;
+  #field(property: JsonObject, address: string, refs: readonly string[]): JsonObject {
+    const refsInside = typeof property.$ref === 'string' ? [...refs, property.$ref] : refs;
     this.#fieldCount += 1;
     if (this.#fieldCount > mostFields) {
       this.#say(this.#name, `has more than ${groupThousands(mostFields)} fields; those beyond are free JSON`);
       return { kind: 'json' };
     }
-    const isCircular = new Set(own).size < own.length;
-    if (isCircular || own.length > deepest) {
-      this.#say(at, isCircular ? 'holds itself again' : `is nested more than ${deepest} references deep`);
+    const isCircular = new Set(refsInside).size < refsInside.length;
+    if (isCircular || refsInside.length > deepest) {
+      this.#say(address, isCircular ? 'holds itself again' : `is nested more than ${deepest} references deep`);
       return { kind: 'json' };
     }
     const schema = this.#whole(property, refs);
-    const { kind, ...value } = this.#value(schema, at, own);
+    const { kind, ...value } = this.#value(schema, address, refsInside);
     return compact({
       kind,
-      ...labelled(schema, at),
+      ...labelled(schema, address),
       default: plainDefault(schema.default),
       ...value,
     }) as JsonObject;
   }
 
   /** The kind of a value with its options, a list among them. */
-  #value(schema: JsonObject, at: string, refs: readonly string[]): JsonObject {
+  #value(schema: JsonObject, address: string, refs: readonly string[]): JsonObject {
     const choices = schema.anyOf ?? schema.oneOf;
-    if (isList(choices)) return this.#either(schema, choices.filter(isObject), at, refs);
-    this.#sayKeywords(schema, at);
+    if (isList(choices)) return this.#either(schema, choices.filter(isObject), address, refs);
+    this.#sayKeywords(schema, address);
     const types = this.#typesOf(schema).filter((type) => type !== 'null');
     const [type] = types;
     if (types.length > 1) {
-      const single = types.filter((one) => one !== 'array');
-      if (single.length === 1 && types.length === 2) return { ...this.#list(schema, at, refs), ...orOne };
-      if (types.every((one) => one === 'integer' || one === 'number')) return this.#number(schema, 'number');
-      this.#say(at, `may be ${types.join(' or ')}`);
+      const single = types.filter((type) => type !== 'array');
+      if (single.length === 1 && types.length === 2) return { ...this.#list(schema, address, refs), ...orOne };
+      if (types.every((type) => type === 'integer' || type === 'number')) return this.#number(schema, 'number');
+      this.#say(address, `may be ${types.join(' or ')}`);
       return { kind: 'json' };
     }
-    if (type === 'array') return this.#list(schema, at, refs);
+    if (type === 'array') return this.#list(schema, address, refs);
     const values = schema.const === undefined ? schema.enum : [schema.const];
-    if (isList(values) && values.length > 0) return this.#among(values, at);
+    if (isList(values) && values.length > 0) return this.#among(values, address);
     switch (type) {
       case 'string':
-        return this.#text(schema, at);
+        return this.#text(schema, address);
       case 'integer':
       case 'number':
         return this.#number(schema, type);
       case 'boolean':
         return { kind: 'boolean' };
       case 'object':
-        return this.#object(schema, at, refs);
+        return this.#object(schema, address, refs);
       default:
         return { kind: 'json' };
     }
@@ -366,7 +371,7 @@ class SchemaReader {
   #typesOf(schema: JsonObject): readonly string[] {
     const { type } = schema;
     if (typeof type === 'string') return [type];
-    if (isList(type)) return type.filter((one) => typeof one === 'string');
+    if (isList(type)) return type.filter((value) => typeof value === 'string');
     if (
       schema.properties !== undefined ||
       schema.additionalProperties !== undefined ||
@@ -374,40 +379,40 @@ class SchemaReader {
     )
       return ['object'];
     if (schema.items !== undefined) return ['array'];
-    if (isList(schema.enum) && schema.enum.every((one) => typeof one === 'string')) return ['string'];
+    if (isList(schema.enum) && schema.enum.every((value) => typeof value === 'string')) return ['string'];
     return schema.pattern !== undefined || schema.format !== undefined || schema.maxLength !== undefined
       ? ['string']
       : [];
   }
 
-  #either(schema: JsonObject, choices: readonly JsonObject[], at: string, refs: readonly string[]): JsonObject {
+  #either(schema: JsonObject, choices: readonly JsonObject[], address: string, refs: readonly string[]): JsonObject {
     const { anyOf: _, oneOf: __, ...rest } = schema;
-    const wholes = choices.map((one) => this.#whole(one, refs)).filter((one) => !this.#isNone(one));
+    const wholes = choices.map((choice) => this.#whole(choice, refs)).filter((object) => !this.#isNone(object));
     const [first, second] = wholes;
-    if (first && wholes.length === 1) return this.#value(merged(rest, first), at, refs);
-    const all = wholes.map((one) => (one.const === undefined ? one.enum : [one.const]));
-    if (wholes.length > 0 && all.every(isList))
+    if (first && wholes.length === 1) return this.#value(merged(rest, first), address, refs);
+    const values = wholes.map((object) => (object.const === undefined ? object.enum : [object.const]));
+    if (wholes.length > 0 && values.every(isList))
       return this.#among(
-        all.flatMap((one) => (isList(one) ? one : [])),
-        at,
+        values.flatMap((item) => (isList(item) ? item : [])),
+        address,
       );
     if (first && second && wholes.length === 2) {
-      const lists = wholes.filter((one) => this.#typesOf(one).includes('array'));
+      const lists = wholes.filter((object) => this.#typesOf(object).includes('array'));
       const [list] = lists;
       const item = list && isObject(list.items) ? this.#whole(list.items, refs) : undefined;
-      const single = wholes.find((one) => one !== list);
+      const single = wholes.find((object) => object !== list);
       if (list && item && single && lists.length === 1 && equal(this.#typesOf(item), this.#typesOf(single)))
-        return { ...this.#list(list, at, refs), ...orOne };
+        return { ...this.#list(list, address, refs), ...orOne };
     }
-    const kinds = wholes.map((one) => this.#typesOf(one).join());
+    const kinds = wholes.map((object) => this.#typesOf(object).join());
     if (
       wholes.length > 1 &&
       new Set(kinds).size === 1 &&
       kinds[0] === 'object' &&
-      wholes.every((one) => isObject(one.properties))
+      wholes.every((object) => isObject(object.properties))
     ) {
-      this.#say(at, `is one of ${wholes.length} forms; its fields are those of all of them`);
-      return this.#value({ ...alternatives(wholes, rest), required: requiredInAll(wholes) }, at, refs);
+      this.#say(address, `is one of ${wholes.length} forms; its fields are those of all of them`);
+      return this.#value({ ...alternatives(wholes, rest), required: requiredInAll(wholes) }, address, refs);
     }
     if (
       wholes.length > 1 &&
@@ -416,19 +421,19 @@ class SchemaReader {
       kinds[0] !== 'array' &&
       kinds[0] !== ''
     ) {
-      this.#say(at, `is one of ${wholes.length} forms of ${kinds[0]}`);
-      return this.#value(compact({ ...rest, type: kinds[0] }), at, refs);
+      this.#say(address, `is one of ${wholes.length} forms of ${kinds[0]}`);
+      return this.#value(compact({ ...rest, type: kinds[0] }), address, refs);
     }
-    this.#say(at, `is one of ${wholes.length} things that are not alike`);
+    this.#say(address, `is one of ${wholes.length} things that are not alike`);
     return { kind: 'json' };
   }
 
   /** Whether nothing but no value is taken: nothing, an empty text, an empty list or group. */
   #isNone(schema: JsonObject): boolean {
     const inside = schema.anyOf ?? schema.oneOf;
-    if (isList(inside)) return inside.filter(isObject).every((one) => this.#isNone(this.#whole(one, [])));
+    if (isList(inside)) return inside.filter(isObject).every((object) => this.#isNone(this.#whole(object, [])));
     const values = schema.const === undefined ? schema.enum : [schema.const];
-    if (isList(values)) return values.every((one) => one === null || one === '');
+    if (isList(values)) return values.every((value) => value === null || value === '');
     return (
       schema.maxItems === 0 ||
       schema.maxProperties === 0 ||
@@ -437,28 +442,28 @@ class SchemaReader {
     );
   }
 
-  #among(values: readonly Json[], at: string): JsonObject {
-    const said = values.filter((one) => one !== null);
-    if (said.every((one) => typeof one === 'boolean')) return { kind: 'boolean' };
-    if (said.every((one) => Number.isInteger(one))) return { kind: 'integer', values: said };
-    if (said.every((one) => typeof one === 'number')) return { kind: 'decimal', values: said };
-    const texts = [...new Set(said.filter((one) => typeof one === 'string' && one !== ''))] as string[];
+  #among(values: readonly Json[], address: string): JsonObject {
+    const given = values.filter((value) => value !== null);
+    if (given.every((value) => typeof value === 'boolean')) return { kind: 'boolean' };
+    if (given.every((value) => Number.isInteger(value))) return { kind: 'integer', values: given };
+    if (given.every((value) => typeof value === 'number')) return { kind: 'decimal', values: given };
+    const texts = [...new Set(given.filter((value) => typeof value === 'string' && value !== ''))] as string[];
     if (texts.length > 0 && texts.every(isId)) return { kind: 'choice', choices: texts };
-    this.#say(at, 'names values that no choice can be called');
-    return { kind: said.every((one) => typeof one === 'string') ? 'text' : 'json' };
+    this.#say(address, 'names values that no choice can be called');
+    return { kind: given.every((value) => typeof value === 'string') ? 'text' : 'json' };
   }
 
-  #text(schema: JsonObject, at: string): JsonObject {
-    const known = typeof schema.format === 'string' ? own(formats, schema.format) : undefined;
-    if (known) return known;
-    if (schema.format !== undefined) this.#say(at, `has the format ${String(schema.format)}`);
+  #text(schema: JsonObject, address: string): JsonObject {
+    const definition = typeof schema.format === 'string' ? ownValue(formats, schema.format) : undefined;
+    if (definition) return definition;
+    if (schema.format !== undefined) this.#say(address, `has the format ${String(schema.format)}`);
     const { minLength: min, maxLength: max, pattern } = schema;
     const isMarkdown = schema.contentMediaType === 'text/markdown';
     const isLong = typeof max === 'number' && max > longText;
     // That it is one line goes without saying.
     const isOneLine = pattern === oneLine;
     const isUsable = typeof pattern === 'string' && !isOneLine && 'value' in compilePattern(pattern);
-    if (typeof pattern === 'string' && !isUsable && !isOneLine) this.#say(at, `matches ${pattern}`);
+    if (typeof pattern === 'string' && !isUsable && !isOneLine) this.#say(address, `matches ${pattern}`);
     return compact({
       kind: isMarkdown ? 'markdown' : (isLong && 'longText') || 'text',
       min: typeof min === 'number' && min > 1 ? min : undefined,
@@ -480,62 +485,62 @@ class SchemaReader {
     });
   }
 
-  #list(schema: JsonObject, at: string, refs: readonly string[]): JsonObject {
+  #list(schema: JsonObject, address: string, refs: readonly string[]): JsonObject {
     const { items, minItems: min, maxItems: max, uniqueItems } = schema;
     const many = compact({
       min: typeof min === 'number' && min > 0 ? min : undefined,
       max: typeof max === 'number' && max > 0 ? max : undefined,
       distinct: uniqueItems === true ? true : undefined,
     });
-    const said = Object.keys(many).length > 0 ? many : true;
+    const bounds = Object.keys(many).length > 0 ? many : true;
     if (!isObject(items)) {
-      if (isList(items) || schema.prefixItems !== undefined) this.#say(at, 'is a list with a place for each item');
+      if (isList(items) || schema.prefixItems !== undefined) this.#say(address, 'is a list with a place for each item');
       return { kind: 'json' };
     }
-    const { kind = 'json', many: inner, label: _, help: __, ...one } = this.#field(items, `${at}[]`, refs);
+    const { kind = 'json', many: inner, label: _, help: __, ...definition } = this.#field(items, `${address}[]`, refs);
     if (inner !== undefined) {
-      this.#say(at, 'is a list of lists');
+      this.#say(address, 'is a list of lists');
       return { kind: 'json' };
     }
-    return { ...one, kind, many: said };
+    return { ...definition, kind, many: bounds };
   }
 
-  #object(schema: JsonObject, at: string, refs: readonly string[]): JsonObject {
-    const fields = this.#fields(schema, at, refs);
+  #object(schema: JsonObject, address: string, refs: readonly string[]): JsonObject {
+    const fields = this.#fields(schema, address, refs);
     if (fields && Object.keys(fields).length > 0) return { kind: 'object', fields };
     const values = mapValue(schema);
     if (!values) return { kind: 'json' };
-    const { label: _, help: __, default: ___, ...value } = this.#field(values, `${at}.*`, refs);
-    return { kind: 'map', keys: { kind: 'text' }, value: this.#sound(value, `${at}.*`) };
+    const { label: _, help: __, default: ___, ...value } = this.#field(values, `${address}.*`, refs);
+    return { kind: 'map', keys: { kind: 'text' }, value: this.#sound(value, `${address}.*`) };
   }
 
   /** A field that can be read; options that cannot stand are left out, and said. */
-  #sound(said: JsonObject, at: string): JsonObject {
-    let field = said;
+  #sound(definition: JsonObject, address: string): JsonObject {
+    let field = definition;
     for (let round = 0; round < 20; round += 1) {
       const [mistake] = readField(field).mistakes;
       if (!mistake) return field;
       const [option] = mistake.path;
       if (typeof option !== 'string' || option === 'kind' || !Object.hasOwn(field, option)) break;
-      this.#say(at, mistake.says);
+      this.#say(address, mistake.says);
       field = Object.fromEntries(Object.entries(field).filter(([key]) => key !== option));
     }
     return readField(field).mistakes.length === 0 ? field : { kind: 'json' };
   }
 
-  #sayKeywords(schema: JsonObject, at: string): void {
+  #sayKeywords(schema: JsonObject, address: string): void {
     const isFilled = isObject(schema.not) && this.#isNone(this.#whole(schema.not, []));
     for (const key of Object.keys(schema))
       if (!(key === 'not' && isFilled) && !understood.has(key) && key !== besideKey && !key.startsWith('x-'))
-        this.#say(at, `says \`${key}\``);
+        this.#say(address, `says \`${key}\``);
   }
 
-  #sayOthers(schema: JsonObject, at: string): void {
-    this.#sayKeywords(schema, at);
+  #sayOthers(schema: JsonObject, address: string): void {
+    this.#sayKeywords(schema, address);
     if (isObject(schema.patternProperties) && Object.keys(schema.patternProperties).length > 0)
-      this.#say(at, 'has keys by a pattern beside its own');
-    if (isObject(schema.additionalProperties)) this.#say(at, 'has other keys beside its own');
-    if (isList(schema.anyOf) || isList(schema.oneOf)) this.#say(at, 'has to be one of several forms');
+      this.#say(address, 'has keys by a pattern beside its own');
+    if (isObject(schema.additionalProperties)) this.#say(address, 'has other keys beside its own');
+    if (isList(schema.anyOf) || isList(schema.oneOf)) this.#say(address, 'has to be one of several forms');
   }
 }
 
@@ -544,12 +549,12 @@ const orOne: JsonObject = { many: { orOne: true } };
 /** Two parts of what a schema says in one. */
 function merged(a: JsonObject, b: JsonObject): JsonObject {
   const [first, second] = [object(a.properties), object(b.properties)];
-  const both = Object.keys(second).map((key) => {
-    const [one, other] = [first[key], second[key]];
-    return [key, isObject(one) && isObject(other) ? merged(one, other) : (other ?? null)] as const;
+  const combined = Object.keys(second).map((key) => {
+    const [a, other] = [first[key], second[key]];
+    return [key, isObject(a) && isObject(other) ? merged(a, other) : (other ?? null)] as const;
   });
   const properties =
-    isObject(a.properties) || isObject(b.properties) ? { ...first, ...Object.fromEntries(both) } : undefined;
+    isObject(a.properties) || isObject(b.properties) ? { ...first, ...Object.fromEntries(combined) } : undefined;
   const required = isList(a.required) || isList(b.required) ? [...list(a.required), ...list(b.required)] : undefined;
   return compact({ ...a, ...b, properties, required });
 }
@@ -558,19 +563,19 @@ function merged(a: JsonObject, b: JsonObject): JsonObject {
 function alternatives(forms: readonly JsonObject[], rest: JsonObject): JsonObject {
   const held = new Map<string, Json[]>();
   for (const { properties } of forms.map((form) => merged(rest, form)))
-    for (const [key, one] of Object.entries(object(properties))) {
-      const known = held.get(key) ?? [];
-      held.set(key, known.some((other) => equal(other, one)) ? known : [...known, one]);
+    for (const [key, property] of Object.entries(object(properties))) {
+      const existing = held.get(key) ?? [];
+      held.set(key, existing.some((other) => equal(other, property)) ? existing : [...existing, property]);
     }
   const properties = Object.fromEntries(
-    [...held].map(([key, all]) => [key, all.length === 1 ? (all[0] ?? null) : { anyOf: all }]),
+    [...held].map(([key, schemas]) => [key, schemas.length === 1 ? (schemas[0] ?? null) : { anyOf: schemas }]),
   );
   return { ...forms.reduce(merged, rest), properties };
 }
 
 /** What each of some forms asks for. */
-const requiredInAll = ([first, ...others]: readonly JsonObject[]): readonly Json[] =>
-  list(first?.required).filter((key) => others.every(({ required }) => list(required).includes(key)));
+const requiredInAll = ([first, ...rest]: readonly JsonObject[]): readonly Json[] =>
+  list(first?.required).filter((key) => rest.every(({ required }) => list(required).includes(key)));
 
 const object = (value: Json | undefined): JsonObject => (isObject(value) ? value : {});
 const list = (value: Json | undefined): readonly Json[] => (isList(value) ? value : []);
@@ -578,19 +583,19 @@ const list = (value: Json | undefined): readonly Json[] => (isList(value) ? valu
 /** What stands under the keys of an object whose keys are data. */
 function mapValue({ additionalProperties, patternProperties }: JsonObject): JsonObject | undefined {
   if (isObject(additionalProperties)) return additionalProperties;
-  const [only, ...others] = Object.values(object(patternProperties));
-  return isObject(only) && others.length === 0 ? only : undefined;
+  const [only, ...rest] = Object.values(object(patternProperties));
+  return isObject(only) && rest.length === 0 ? only : undefined;
 }
 
 function* refsIn(schema: Json): Iterable<string> {
   if (typeof schema !== 'object' || schema === null) return;
   if (isObject(schema) && typeof schema.$ref === 'string') yield schema.$ref;
-  for (const one of Object.values(schema)) yield* refsIn(one as Json);
+  for (const value of Object.values(schema)) yield* refsIn(value as Json);
 }
 
 /** What people read of a field: its title where that is no more than its name, and its description. */
-function labelled({ title, description, deprecated }: JsonObject, at: string): JsonObject {
-  const key = at.slice(at.lastIndexOf('.') + 1);
+function labelled({ title, description, deprecated }: JsonObject, address: string): JsonObject {
+  const key = address.slice(address.lastIndexOf('.') + 1);
   const label =
     typeof title === 'string' && title.trim() !== '' && title !== key && title !== humanize(key) ? title : undefined;
   const words = [typeof description === 'string' ? description.trim() : '', deprecated === true ? 'Deprecated.' : ''];

@@ -53,8 +53,8 @@ class TableReader {
     this.#database = database;
     const names = new DefinitionNames();
     for (const { name } of database.tables) {
-      const wanted = nameFrom(name);
-      if (names.take(wanted)) this.#names.set(name, wanted);
+      const expected = nameFrom(name);
+      if (names.take(expected)) this.#names.set(name, expected);
       else this.#say(name, 'no type can be called so, or another one is');
     }
   }
@@ -84,27 +84,27 @@ class TableReader {
     return { types, unsaid: this.#unsaid };
   }
 
-  #say(at: string, says: string): void {
-    this.#unsaid.push({ at, says });
+  #say(address: string, message: string): void {
+    this.#unsaid.push({ at: address, says: message });
   }
 
   #keys = (table: string, kind: KeyRow['kind']): readonly KeyRow[] =>
     this.#database.keys.filter((key) => key.table === table && key.kind === kind);
 
-  #columns = (table: string): readonly ColumnRow[] => this.#database.columns.filter((one) => one.table === table);
+  #columns = (table: string): readonly ColumnRow[] => this.#database.columns.filter((column) => column.table === table);
 
   /** Whether a table has nothing but two references, and perhaps their order. */
   #isJoin(table: string): boolean {
     const foreign = this.#keys(table, 'foreign').filter(({ columns }) => columns.length === 1);
-    const others = this.#columns(table).filter(
+    const otherColumns = this.#columns(table).filter(
       ({ column, isGenerated }) => !isGenerated && !foreign.some(({ columns }) => columns.includes(column)),
     );
-    const isOrder = others.every(
+    const isOrder = otherColumns.every(
       ({ type, column }) => /^int[248]$/u.test(type) && /^(?:position|sort|rank|ordinal|order|seq)/u.test(column),
     );
     return (
       foreign.length === 2 &&
-      others.length <= 1 &&
+      otherColumns.length <= 1 &&
       isOrder &&
       foreign.every(({ target }) => this.#names.has(target ?? ''))
     );
@@ -123,10 +123,10 @@ class TableReader {
     for (const column of this.#columns(table)) {
       if (isAlone && primary.columns.includes(column.column) && !this.#isReference(table, column.column)) continue;
       const name = nameFrom(column.column);
-      const at = `${table}.${column.column}`;
+      const address = `${table}.${column.column}`;
       if (!isFieldWord(name) || Object.hasOwn(fields, name))
-        this.#say(at, 'no field can be called so, or another one is');
-      else fields[name] = this.#field(table, column, at);
+        this.#say(address, 'no field can be called so, or another one is');
+      else fields[name] = this.#field(table, column, address);
     }
     return fields;
   }
@@ -137,16 +137,16 @@ class TableReader {
   #field(
     table: string,
     { column, type, isNullable, length, scale, isGenerated, comment }: ColumnRow,
-    at: string,
+    address: string,
   ): JsonObject {
     const foreign = this.#keys(table, 'foreign').find(({ columns }) => columns.length === 1 && columns[0] === column);
     const target = foreign && this.#names.get(foreign.target ?? '');
     const isUnique = this.#keys(table, 'unique').some(({ columns }) => columns.length === 1 && columns[0] === column);
     const isMany = type.startsWith('_');
     const bounds = this.#bounds(table, column);
-    const said = compact({
+    const definition = compact({
       ...(target === undefined
-        ? this.#kind(isMany ? type.slice(1) : type, { length: length ?? shortMax(bounds), scale }, at)
+        ? this.#kind(isMany ? type.slice(1) : type, { length: length ?? shortMax(bounds), scale }, address)
         : { kind: 'reference', to: target }),
       many: isMany || undefined,
       ...bounds,
@@ -154,31 +154,34 @@ class TableReader {
       unique: isUnique || undefined,
       help: comment ?? undefined,
     }) as JsonObject;
-    if (isGenerated) this.#say(at, 'is computed by the database');
-    const { unique: _, ...less } = said;
-    if (readField(said).mistakes.length === 0) return said;
-    this.#say(at, 'is unique, which a field of its kind cannot be');
+    if (isGenerated) this.#say(address, 'is computed by the database');
+    const { unique: _, ...less } = definition;
+    if (readField(definition).mistakes.length === 0) return definition;
+    this.#say(address, 'is unique, which a field of its kind cannot be');
     return less;
   }
 
   /** The limits that conditions over one column say. */
   #bounds(table: string, column: string): JsonObject {
-    const all = this.#database.checks.flatMap((check) =>
+    const checks = this.#database.checks.flatMap((check) =>
       check.table === table ? (boundsIn(check.condition) ?? []) : [],
     );
-    return Object.assign({}, ...all.filter((one) => one.column === column).map(({ bounds }) => bounds)) as JsonObject;
+    return Object.assign(
+      {},
+      ...checks.filter((check) => check.column === column).map(({ bounds }) => bounds),
+    ) as JsonObject;
   }
 
-  #kind(type: string, { length, scale }: Pick<ColumnRow, 'length' | 'scale'>, at: string): JsonObject {
+  #kind(type: string, { length, scale }: Pick<ColumnRow, 'length' | 'scale'>, address: string): JsonObject {
     const values = this.#database.enumerations[type];
     if (values) {
       if (values.every(isId)) return { kind: 'choice', choices: values };
-      this.#say(at, 'names values that no choice can be called');
+      this.#say(address, 'names values that no choice can be called');
       return { kind: 'text' };
     }
     const kind = kinds[type];
     if (kind === undefined) {
-      this.#say(at, `is of the type ${type}`);
+      this.#say(address, `is of the type ${type}`);
       return { kind: 'text' };
     }
     if (kind === 'text') return length === null ? { kind: 'longText' } : { kind: 'text', max: length };
@@ -195,8 +198,8 @@ class TableReader {
         .filter(({ columns }) => columns.length === 1)
         .toSorted((a, b) => order.indexOf(a.columns[0] ?? '') - order.indexOf(b.columns[0] ?? ''));
       if (!from || !to || from.target !== table) continue;
-      const own = join.startsWith(`${table}_`) ? join.slice(table.length + 1) : join;
-      const name = nameFrom(own);
+      const ownName = join.startsWith(`${table}_`) ? join.slice(table.length + 1) : join;
+      const name = nameFrom(ownName);
       if (isFieldWord(name))
         fields[name] = { kind: 'reference', to: this.#names.get(to.target ?? '') ?? '', many: true };
     }
@@ -218,9 +221,9 @@ function boundsIn(condition: string): { readonly column: string; readonly bounds
   const plain = condition.replace(/[()"]/gu, ' ').replace(/::\w+/gu, '').replace(/\s+/gu, ' ').trim();
   const column = '(?:char_length |length )?([a-z_]\\w*)';
   const number = "'?(-?\\d+(?:\\.\\d+)?)'?";
-  const [, one, least, two, most] =
+  const [, first, least, two, most] =
     new RegExp(`^${column} >= ${number} AND ${column} <= ${number}$`, 'iu').exec(plain) ?? [];
-  if (one !== undefined && one === two) return { column: one, bounds: { min: Number(least), max: Number(most) } };
+  if (first !== undefined && first === two) return { column: first, bounds: { min: Number(least), max: Number(most) } };
   const [, alone, sign, bound] = new RegExp(`^${column} (>=|<=) ${number}$`, 'iu').exec(plain) ?? [];
   return alone === undefined
     ? undefined
@@ -228,10 +231,10 @@ function boundsIn(condition: string): { readonly column: string; readonly bounds
 }
 
 const kinds: Readonly<Record<string, string>> = {
-  ...Object.fromEntries(['text', 'varchar', 'bpchar', 'name', 'citext', 'uuid', 'char'].map((one) => [one, 'text'])),
-  ...Object.fromEntries(['int2', 'int4', 'int8'].map((one) => [one, 'integer'])),
-  ...Object.fromEntries(['numeric', 'float4', 'float8', 'money'].map((one) => [one, 'decimal'])),
-  ...Object.fromEntries(['json', 'jsonb', 'xml', 'hstore'].map((one) => [one, 'json'])),
+  ...Object.fromEntries(['text', 'varchar', 'bpchar', 'name', 'citext', 'uuid', 'char'].map((name) => [name, 'text'])),
+  ...Object.fromEntries(['int2', 'int4', 'int8'].map((name) => [name, 'integer'])),
+  ...Object.fromEntries(['numeric', 'float4', 'float8', 'money'].map((name) => [name, 'decimal'])),
+  ...Object.fromEntries(['json', 'jsonb', 'xml', 'hstore'].map((name) => [name, 'json'])),
   ...{
     bool: 'boolean',
     date: 'date',

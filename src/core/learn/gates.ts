@@ -46,7 +46,7 @@ export interface Condition {
   readonly when: string;
   /** How many entries meet it, and how many do not. */
   readonly meet: number;
-  readonly others: number;
+  readonly elsewhere: number;
   /** How many of the first do not have the key, and how many of the others have it. */
   readonly against: number;
 }
@@ -69,12 +69,12 @@ export class Gates {
     for (const [key, value] of Object.entries(values)) {
       if (isEmpty(value)) continue;
       numbers.push(this.#keys.numberOf(key));
-      const seen = this.#open.has(key) ? undefined : this.#behind(key, wordOf(value));
-      if (seen) behind.push(seen);
+      const open = this.#open.has(key) ? undefined : this.#behind(key, wordOf(value));
+      if (open) behind.push(open);
     }
-    for (const seen of behind) {
-      seen.count += 1;
-      for (const number of numbers) seen.present[number] = (seen.present[number] ?? 0) + 1;
+    for (const open of behind) {
+      open.count += 1;
+      for (const number of numbers) open.present[number] = (open.present[number] ?? 0) + 1;
     }
   }
 
@@ -84,11 +84,11 @@ export class Gates {
     for (const key of open) this.#leaveOpen(key);
     for (const [key, values] of gates)
       for (const [value, { count, present }] of values) {
-        const seen = this.#open.has(key) ? undefined : this.#behind(key, value);
-        if (!seen) break;
-        seen.count += count;
+        const behind = this.#open.has(key) ? undefined : this.#behind(key, value);
+        if (!behind) break;
+        behind.count += count;
         for (const [index, other] of numbers.entries())
-          seen.present[other] = (seen.present[other] ?? 0) + (present[index] ?? 0);
+          behind.present[other] = (behind.present[other] ?? 0) + (present[index] ?? 0);
       }
   }
 
@@ -100,8 +100,8 @@ export class Gates {
   /** What was seen behind a value of a key; nothing where that has too many. */
   #behind(key: string, value: Word | undefined): Behind | undefined {
     const gate = this.#gates.get(key) ?? new Map<Word, Behind>();
-    const known = value === undefined ? undefined : gate.get(value);
-    if (known) return known;
+    const existing = value === undefined ? undefined : gate.get(value);
+    if (existing) return existing;
     if (value === undefined || gate.size >= mostValues) {
       this.#leaveOpen(key);
       return undefined;
@@ -122,8 +122,10 @@ export class Gates {
    * @param tolerated so large a share of entries may be otherwise.
    */
   conditionOf(key: string, gates: readonly Deciding[], tolerated: number): Condition | undefined {
-    const found = gates.filter(({ name }) => name !== key).flatMap((gate) => this.#told(key, gate, tolerated) ?? []);
-    return found.toSorted((a, b) => a.against - b.against)[0];
+    const conditions = gates
+      .filter(({ name }) => name !== key)
+      .flatMap((gate) => this.#told(key, gate, tolerated) ?? []);
+    return conditions.toSorted((a, b) => a.against - b.against)[0];
   }
 
   #told(key: string, { name: by, isBoolean }: Deciding, tolerated: number): Condition | undefined {
@@ -135,22 +137,22 @@ export class Gates {
     }));
     // The cells of a table are texts, whatever they stand for.
     if (values.some(({ value }) => (typeof value === 'boolean') !== isBoolean)) return undefined;
-    const sum = (some: typeof values, what: 'count' | 'present'): number =>
-      some.reduce((all, one) => all + one[what], 0);
+    const sum = (some: typeof values, property: 'count' | 'present'): number =>
+      some.reduce((sum, item) => sum + item[property], 0);
     const [inside, outside] = [
       values.filter(({ count, present }) => 2 * present > count),
       values.filter(({ count, present }) => 2 * present <= count),
     ];
-    const [meet, others] = [sum(inside, 'count'), sum(outside, 'count')];
-    if (meet + others < this.#entries || meet < fewest || others < fewest || inside.length > mostNamed)
+    const [meet, elsewhere] = [sum(inside, 'count'), sum(outside, 'count')];
+    if (meet + elsewhere < this.#entries || meet < fewest || elsewhere < fewest || inside.length > mostNamed)
       return undefined;
-    const isSure = [...inside.map((one) => one.count - one.present), ...outside.map((one) => one.present)].every(
-      (odd, index) => odd <= tolerated * ([...inside, ...outside][index]?.count ?? 0),
+    const isSure = [...inside.map((item) => item.count - item.present), ...outside.map((item) => item.present)].every(
+      (exceptions, index) => exceptions <= tolerated * ([...inside, ...outside][index]?.count ?? 0),
     );
     if (!isSure) return undefined;
     const names = inside.map(({ value }) => JSON.stringify(value));
     const when = `${celOfField(by)} ${names.length === 1 ? `== ${names[0]}` : `in [${names.join(', ')}]`}`;
-    return { when, meet, others, against: meet - sum(inside, 'present') + sum(outside, 'present') };
+    return { when, meet, elsewhere, against: meet - sum(inside, 'present') + sum(outside, 'present') };
   }
 }
 

@@ -5,20 +5,20 @@ import { differentIn, WideColumn, wideHashOf } from '../plain/columns.ts';
 export type GatheredIds = ReadonlyMap<string, { readonly hashes: Float64Array; readonly unfit: number }>;
 
 /** Gathers the identifiers of entries: eight bytes for each. */
-export class SeenIds {
+export class IdStatistics {
   readonly #types = new Map<string, { readonly hashes: WideColumn; unfit: number }>();
 
   add(type: string, id: string): void {
-    const known = this.#of(type);
-    known.hashes.add(wideHashOf(id));
-    if (!isId(id)) known.unfit += 1;
+    const ids = this.#of(type);
+    ids.hashes.add(wideHashOf(id));
+    if (!isId(id)) ids.unfit += 1;
   }
 
   take(other: GatheredIds): void {
     for (const [type, { hashes, unfit }] of other) {
-      const known = this.#of(type);
-      known.hashes.addAll(hashes);
-      known.unfit += unfit;
+      const ids = this.#of(type);
+      ids.hashes.addAll(hashes);
+      ids.unfit += unfit;
     }
   }
 
@@ -27,9 +27,9 @@ export class SeenIds {
   }
 
   #of(type: string): { readonly hashes: WideColumn; unfit: number } {
-    const known = this.#types.get(type) ?? { hashes: new WideColumn(), unfit: 0 };
-    this.#types.set(type, known);
-    return known;
+    const ids = this.#types.get(type) ?? { hashes: new WideColumn(), unfit: 0 };
+    this.#types.set(type, ids);
+    return ids;
   }
 }
 
@@ -105,10 +105,10 @@ function isIn(sorted: Float64Array, number: number): boolean {
 
 /** How many of some numbers are among others; both stand in their order. */
 function hitsIn(sorted: Float64Array, numbers: Float64Array): number {
-  let [hits, at] = [0, 0];
+  let [hits, index] = [0, 0];
   for (const number of numbers) {
-    while (at < sorted.length && (sorted[at] ?? 0) < number) at += 1;
-    if (sorted[at] === number) hits += 1;
+    while (index < sorted.length && (sorted[index] ?? 0) < number) index += 1;
+    if (sorted[index] === number) hits += 1;
   }
   return hits;
 }

@@ -9,7 +9,7 @@ import type { LearntField } from './value.ts';
  * value depends on it.
  */
 export function withInverses(types: readonly LearntType[]): readonly LearntType[] {
-  const taken = new Map(types.map(({ name, fields }) => [name, new Set(fields.map((field) => field.name))]));
+  const usedNames = new Map(types.map(({ name, fields }) => [name, new Set(fields.map((field) => field.name))]));
   const isShared = (type: LearntType, target: string): boolean =>
     type.fields.filter((field) => targetOf(field) === target).length > 1;
 
@@ -17,7 +17,7 @@ export function withInverses(types: readonly LearntType[]): readonly LearntType[
     ...type,
     fields: type.fields.map((field) => {
       const target = targetOf(field);
-      const names = target === undefined ? undefined : taken.get(target);
+      const names = target === undefined ? undefined : usedNames.get(target);
       if (target === undefined || !names) return field;
       const byField = nameFrom(`${type.name} by ${field.name}`);
       const inverse = [...(isShared(type, target) ? [] : [type.name]), byField].find(
@@ -25,14 +25,14 @@ export function withInverses(types: readonly LearntType[]): readonly LearntType[
       );
       if (inverse === undefined) return field;
       names.add(inverse);
-      return { ...field, says: { ...field.says, inverse } };
+      return { ...field, definition: { ...field.definition, inverse } };
     }),
   }));
 }
 
 /** The type that a field points at, where it is one alone. */
-function targetOf({ says }: LearntField): string | undefined {
-  const to: Json | undefined = says.kind === 'reference' ? says.to : undefined;
+function targetOf({ definition }: LearntField): string | undefined {
+  const to: Json | undefined = definition.kind === 'reference' ? definition.to : undefined;
   if (isList(to)) return to.length === 1 ? String(to[0]) : undefined;
   return to === undefined ? undefined : String(to);
 }

@@ -28,13 +28,13 @@ const [fewest, fewestOfTwo, fewestUnnamed] = [2, 3, 4];
  */
 export function recurringFields(types: readonly FieldsOfType[], defined: DefinitionNames): readonly LearntKit[] {
   const kits: LearntKit[] = [];
-  const taken = new Set<string>();
+  const usedNames = new Set<string>();
   const candidates = [...sameBeginnings(types), ...sideBySide(types)];
   for (const candidate of candidates) {
-    const kit = kitOf(candidate, types, taken);
+    const kit = kitOf(candidate, types, usedNames);
     if (!kit || !defined.take(kit.name)) continue;
     kits.push(kit);
-    for (const type of kit.types) for (const field of kit.fields) taken.add(`${type}.${field.name}`);
+    for (const type of kit.types) for (const field of kit.fields) usedNames.add(`${type}.${field.name}`);
   }
   return kits;
 }
@@ -48,8 +48,8 @@ interface Candidate {
 function sameBeginnings(types: readonly FieldsOfType[]): readonly Candidate[] {
   const groups = new Map<string, Set<string>>();
   for (const { name } of types.flatMap(fieldsOf)) {
-    const [word = '', ...others] = humanize(name).toLowerCase().split(/[ _]/u);
-    if (others.length === 0 || !isName(word)) continue;
+    const [word = '', ...rest] = humanize(name).toLowerCase().split(/[ _]/u);
+    if (rest.length === 0 || !isName(word)) continue;
     const names = groups.get(word) ?? new Set();
     groups.set(word, names.add(name));
   }
@@ -66,9 +66,9 @@ function sideBySide(types: readonly FieldsOfType[]): readonly Candidate[] {
     const names = fieldsOf(type).map(({ name }) => name);
     return { names, places: new Map(names.map((name, place) => [name, place])) };
   });
-  for (const [index, one] of orders.entries())
+  for (const [index, order] of orders.entries())
     for (const other of orders.slice(index + 1))
-      for (const run of commonRuns(one.names, other)) runs.set(run.join('\n'), run);
+      for (const run of commonRuns(order.names, other)) runs.set(run.join('\n'), run);
   return [...runs.values()]
     .toSorted((a, b) => b.length - a.length)
     .slice(0, mostRuns)
@@ -82,14 +82,18 @@ interface Order {
 }
 
 /** The longest stretches of names that two orders have in common. */
-function commonRuns(one: readonly string[], other: Order): readonly (readonly string[])[] {
+function commonRuns(first: readonly string[], other: Order): readonly (readonly string[])[] {
   const runs: (readonly string[])[] = [];
-  for (let start = 0; start < one.length; ) {
-    const at = other.places.get(one[start] ?? '');
-    let length = at === undefined ? 0 : 1;
-    while (at !== undefined && one[start + length] !== undefined && one[start + length] === other.names[at + length])
+  for (let start = 0; start < first.length; ) {
+    const index = other.places.get(first[start] ?? '');
+    let length = index === undefined ? 0 : 1;
+    while (
+      index !== undefined &&
+      first[start + length] !== undefined &&
+      first[start + length] === other.names[index + length]
+    )
       length += 1;
-    if (length >= fewestUnnamed) runs.push(one.slice(start, start + length));
+    if (length >= fewestUnnamed) runs.push(first.slice(start, start + length));
     start += Math.max(1, length);
   }
   return runs;
@@ -98,26 +102,26 @@ function commonRuns(one: readonly string[], other: Order): readonly (readonly st
 /** The fields of a type that a kit can hold: not what names its entries, or leads to others. */
 const fieldsOf = ({ fields, titled }: FieldsOfType): readonly LearntField[] =>
   fields.filter(
-    ({ name, says }) =>
+    ({ name, definition }) =>
       name !== titled &&
-      says.when === undefined &&
-      says.body !== true &&
-      !['slug', 'reference'].includes(String(says.kind)),
+      definition.when === undefined &&
+      definition.body !== true &&
+      !['slug', 'reference'].includes(String(definition.kind)),
   );
 
 /** The kit of some names that keeps most once: of few types with many of them, or of many that have few. */
 function kitOf(
   { name, names }: Candidate,
   types: readonly FieldsOfType[],
-  taken: ReadonlySet<string>,
+  usedNames: ReadonlySet<string>,
 ): LearntKit | undefined {
-  const having = types.flatMap((type): readonly Having[] => {
+  const having = types.flatMap((type): readonly TypeWithFields[] => {
     const isFree = (field: LearntField): boolean =>
-      names.includes(field.name) && !taken.has(`${type.name}.${field.name}`);
+      names.includes(field.name) && !usedNames.has(`${type.name}.${field.name}`);
     const fields = fieldsOf(type).filter(isFree);
     return fields.length >= fewest ? [{ type: type.name, fields }] : [];
   });
-  const isNamed = names.some((one) => one !== name && humanize(one).toLowerCase().startsWith(`${name} `));
+  const isNamed = names.some((other) => other !== name && humanize(other).toLowerCase().startsWith(`${name} `));
   const kits = [...new Set(having.map(({ fields }) => fields.length))].flatMap((least) => {
     const some = having.filter(({ fields }) => fields.length >= least);
     const fields = some.length > 1 ? inAll(some) : [];
@@ -130,39 +134,40 @@ function kitOf(
   return isName(name) ? kits.toSorted((a, b) => saved(b) - saved(a))[0] : undefined;
 }
 
-interface Having {
+interface TypeWithFields {
   readonly type: string;
   readonly fields: readonly LearntField[];
 }
 
 /** The fields that all of some types have, as loose as each needs them. */
-const inAll = ([first, ...others]: readonly Having[]): readonly LearntField[] =>
+const inAll = ([first, ...more]: readonly TypeWithFields[]): readonly LearntField[] =>
   (first?.fields ?? []).flatMap((field) => {
-    const rest = others.map((one) => one.fields.find((other) => other.name === field.name));
-    const shared = rest.reduce<LearntField | undefined>((one, other) => other && inCommon(one, other), field);
+    const rest = more.map((having) => having.fields.find((other) => other.name === field.name));
+    const shared = rest.reduce<LearntField | undefined>((result, other) => other && inCommon(result, other), field);
     return shared ? [shared] : [];
   });
 
 /** What two fields of one name have in common, as loose as both need it; `undefined` where they are of two sorts. */
-function inCommon(one: LearntField | undefined, other: LearntField): LearntField | undefined {
-  if (!one || !equal(valueDoc({ ...one, says: {} }), valueDoc({ ...other, says: {} }))) return undefined;
-  const says: Record<string, Json> = {};
-  for (const key of new Set([...Object.keys(one.says), ...Object.keys(other.says)])) {
-    const value = looser(key, one.says, other.says);
+function inCommon(field: LearntField | undefined, other: LearntField): LearntField | undefined {
+  if (!field || !equal(valueDoc({ ...field, definition: {} }), valueDoc({ ...other, definition: {} })))
+    return undefined;
+  const definition: Record<string, Json> = {};
+  for (const key of new Set([...Object.keys(field.definition), ...Object.keys(other.definition)])) {
+    const value = looser(key, field.definition, other.definition);
     if (value === undefined) return undefined;
-    if (value !== none) says[key] = value;
+    if (value !== none) definition[key] = value;
   }
-  return { ...one, says, against: one.against + other.against };
+  return { ...field, definition, against: field.against + other.against };
 }
 
 /** That nothing is said of an option. */
 const none = Symbol('nothing');
 
-function looser(key: string, one: JsonObject, other: JsonObject): Json | typeof none | undefined {
-  const [a, b] = [one[key], other[key]];
+function looser(key: string, object: JsonObject, other: JsonObject): Json | typeof none | undefined {
+  const [a, b] = [object[key], other[key]];
   if (a !== undefined && b !== undefined && equal(a, b)) return a;
   if (key === 'required' || key === 'unique') return none;
-  if ((key === 'max' || key === 'min') && one.kind === other.kind) {
+  if ((key === 'max' || key === 'min') && object.kind === other.kind) {
     if (typeof a !== 'number' || typeof b !== 'number') return a === undefined || b === undefined ? none : undefined;
     return key === 'max' ? Math.max(a, b) : Math.min(a, b);
   }

@@ -50,8 +50,8 @@ export function languageOf(texts: readonly string[]): {
   const parts = partsOf(texts);
   const votes = new Map<string, number>();
   for (const part of parts) {
-    const found = readAs(part);
-    if (found !== undefined) votes.set(found, (votes.get(found) ?? 0) + 1);
+    const language = readAs(part);
+    if (language !== undefined) votes.set(language, (votes.get(language) ?? 0) + 1);
   }
 
   const [most] = [...votes].toSorted(([, a], [, b]) => b - a);
@@ -60,8 +60,8 @@ export function languageOf(texts: readonly string[]): {
 
   const [language, agreed] = most;
   const name = new Intl.DisplayNames(['en'], { type: 'language' }).of(language) ?? language;
-  const of = agreed === parts.length ? '' : `, ${agreed} of ${parts.length} parts of them`;
-  return { languages: [language], languagesBecause: `The texts read as ${name}${of}.` };
+  const outOf = agreed === parts.length ? '' : `, ${agreed} of ${parts.length} parts of them`;
+  return { languages: [language], languagesBecause: `The texts read as ${name}${outOf}.` };
 }
 
 /** The texts in a value, however deep they stand. */

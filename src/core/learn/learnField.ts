@@ -1,55 +1,58 @@
 import { isFieldWord, slugPattern } from '../definition/address.ts';
 import { compact, type Json, type JsonObject } from '../plain/json.ts';
 import { count, groupThousands, listSome, quote, rangeOf } from '../plain/words.ts';
-import { Seen } from './fieldStatistics.ts';
+import { FieldStatistics } from './fieldStatistics.ts';
 import { enough, fewest, textsAs } from './readTexts.ts';
 import { textOf } from './textDoubts.ts';
 import { writtenKinds } from './textStatistics.ts';
 import { type Learning, type LearntField, type OpenQuestion, roundUp, type Value, value } from './value.ts';
 
 /** What values in a place say of the field that they are of. */
-export function learnField(name: string, seen: Seen, learning: Learning): LearntField {
+export function learnField(name: string, statistics: FieldStatistics, learning: Learning): LearntField {
   const { tolerated, above } = learning;
   const address = above === undefined ? undefined : above + name;
-  const said = address === undefined ? undefined : learning.said.get(address);
+  const saidOfField = address === undefined ? undefined : learning.said.get(address);
   const inside = { ...learning, above: address === undefined ? undefined : `${address}.` };
-  const single = (said?.kind !== undefined && singleAs(said.kind, name, seen, inside)) || singleOf(name, seen, inside);
-  if (address !== undefined && said?.kind !== undefined && said.kind !== single.says.kind)
-    learning.refuse(address, said.kind, kindsOf(name, seen, inside));
-  const { says, against, why, fields, terms } = single;
-  if (terms && address !== undefined) learning.classify(String(says.taxonomy), address, terms);
-  const missing = seen.holders - seen.filled;
-  const mayLack = isTop(says, learning) || seen.holders < 5 * enough ? 0 : tolerated * seen.holders;
-  const seemsRequired = seen.filled >= fewest && missing <= mayLack;
-  const isRequired = said?.isRequired ?? seemsRequired;
-  const isNothingElse = seen.filled === 0 && seen.emptyLists > 0;
-  const isMany = isNothingElse || seen.lists > tolerated * seen.filled || isAlsoSeveral(seen, single);
-  const isEnough = seen.filled + seen.emptyLists >= fewest;
+  const single =
+    (saidOfField?.kind !== undefined && singleAs(saidOfField.kind, name, statistics, inside)) ||
+    singleOf(name, statistics, inside);
+  if (address !== undefined && saidOfField?.kind !== undefined && saidOfField.kind !== single.definition.kind)
+    learning.refuse(address, saidOfField.kind, kindsOf(name, statistics, inside));
+  const { definition, against, reason, fields, terms } = single;
+  if (terms && address !== undefined) learning.classify(String(definition.taxonomy), address, terms);
+  const missing = statistics.holders - statistics.filled;
+  const mayLack = isTop(definition, learning) || statistics.holders < 5 * enough ? 0 : tolerated * statistics.holders;
+  const seemsRequired = statistics.filled >= fewest && missing <= mayLack;
+  const isRequired = saidOfField?.isRequired ?? seemsRequired;
+  const isNothingElse = statistics.filled === 0 && statistics.emptyLists > 0;
+  const isMany = isNothingElse || statistics.lists > tolerated * statistics.filled || isAlsoSeveral(statistics, single);
+  const isEnough = statistics.filled + statistics.emptyLists >= fewest;
   // A list that is there in every entry, and empty in some.
-  const isAlwaysList = isMany && !isRequired && isEnough && seen.filled + seen.emptyLists === seen.holders;
-  const isAlwaysText = !isMany && isAlwaysThere(seen, says);
-  const isAlsoOne = isMany && seen.singles > tolerated * seen.filled;
-  const oddForm = isMany ? 0 : seen.lists;
+  const isAlwaysList =
+    isMany && !isRequired && isEnough && statistics.filled + statistics.emptyLists === statistics.holders;
+  const isAlwaysText = !isMany && isAlwaysThere(statistics, definition);
+  const isAlsoOne = isMany && statistics.singles > tolerated * statistics.filled;
+  const oddForm = isMany ? 0 : statistics.lists;
   const common = {
     ...(isRequired || isAlwaysList || isAlwaysText ? { required: true } : {}),
     ...(isAlwaysList || isAlwaysText ? { mayBeEmpty: true } : {}),
-    ...(isMany ? { many: isAlsoOne ? { orOne: true } : manyOf(seen) } : {}),
+    ...(isMany ? { many: isAlsoOne ? { orOne: true } : manyOf(statistics) } : {}),
   };
   return {
     name,
-    says: { ...says, ...common },
-    evidence: evidenceOf(seen, { isMany, isAlwaysList, isAlwaysText }, { why, odd: against + oddForm }),
+    definition: { ...definition, ...common },
+    evidence: evidenceOf(statistics, { isMany, isAlwaysList, isAlwaysText }, { reason, exceptions: against + oddForm }),
     against: against + oddForm + (isRequired ? missing : 0),
     fields,
     questions:
       address === undefined
         ? []
         : [
-            ...(said?.kind === undefined ? kindAsked(single, common) : []),
-            ...(said?.isRequired === undefined && !isAlwaysList && !isAlwaysText
-              ? requiredAsked(seen, isRequired)
+            ...(saidOfField?.kind === undefined ? kindAsked(single, common) : []),
+            ...(saidOfField?.isRequired === undefined && !isAlwaysList && !isAlwaysText
+              ? requiredAsked(statistics, isRequired)
               : []),
-          ].map((one) => ({ ...one, words: fewWords(seen) })),
+          ].map((question) => ({ ...question, words: fewWords(statistics) })),
   };
 }
 
@@ -62,18 +65,20 @@ interface There {
 
 /** What speaks for a guess, and how many values are otherwise, as a line. */
 function evidenceOf(
-  seen: Seen,
+  statistics: FieldStatistics,
   { isMany, isAlwaysList, isAlwaysText }: There,
-  { why, odd }: { readonly why: string; readonly odd: number },
+  { reason, exceptions }: { readonly reason: string; readonly exceptions: number },
 ): string {
   return [
-    `${groupThousands(seen.filled)} of ${groupThousands(seen.holders)} have one`,
-    ...(isAlwaysList ? [`${groupThousands(seen.emptyLists)} an empty list`] : []),
-    ...(isAlwaysText ? [`${groupThousands(seen.emptyTexts)} an empty text`] : []),
-    ...(isMany && seen.lists > 0 ? [`lists of ${rangeOf(seen.items.least, seen.items.most, 'item')}`] : []),
-    why,
-    seen.example === undefined ? '' : `such as ${quote(seen.example, 40)}`,
-    odd > 0 ? `${count(odd, 'value is', 'values are')} otherwise` : '',
+    `${groupThousands(statistics.filled)} of ${groupThousands(statistics.holders)} have one`,
+    ...(isAlwaysList ? [`${groupThousands(statistics.emptyLists)} an empty list`] : []),
+    ...(isAlwaysText ? [`${groupThousands(statistics.emptyTexts)} an empty text`] : []),
+    ...(isMany && statistics.lists > 0
+      ? [`lists of ${rangeOf(statistics.items.least, statistics.items.most, 'item')}`]
+      : []),
+    reason,
+    statistics.example === undefined ? '' : `such as ${quote(statistics.example, 40)}`,
+    exceptions > 0 ? `${count(exceptions, 'value is', 'values are')} otherwise` : '',
   ]
     .filter(Boolean)
     .join('; ');
@@ -83,16 +88,16 @@ function evidenceOf(
 const mostWords = 100;
 
 /** The different texts in a place, where they are few. */
-const fewWords = ({ text: { counts = new Map() } }: Seen): readonly string[] =>
+const fewWords = ({ text: { counts = new Map() } }: FieldStatistics): readonly string[] =>
   counts.size <= mostWords ? [...counts.keys()] : [];
 
 /** Whether a text is there in every entry, and empty in several of them, or in all. */
-const isAlwaysThere = ({ holders, filled, emptyTexts }: Seen, { kind }: JsonObject): boolean =>
+const isAlwaysThere = ({ holders, filled, emptyTexts }: FieldStatistics, { kind }: JsonObject): boolean =>
   ['text', 'longText', 'markdown'].includes(String(kind)) && emptyTexts >= fewest && filled + emptyTexts === holders;
 
 /** Whether there are lists, be they so few that they could be odd, of the same words as stand alone: then several may stand there. */
-const isAlsoSeveral = ({ lists, items }: Seen, { says, against }: Value): boolean =>
-  lists > 0 && items.most > 1 && against === 0 && ['choice', 'term', 'reference'].includes(String(says.kind));
+const isAlsoSeveral = ({ lists, items }: FieldStatistics, { definition, against }: Value): boolean =>
+  lists > 0 && items.most > 1 && against === 0 && ['choice', 'term', 'reference'].includes(String(definition.kind));
 
 /** Whether values lead to entries of the own type: what stands above all others leads nowhere, and is not odd. */
 const isTop = ({ kind, to }: JsonObject, { above }: Learning): boolean =>
@@ -102,21 +107,23 @@ const isTop = ({ kind, to }: JsonObject, { above }: Learning): boolean =>
 type WordlessQuestion = Omit<OpenQuestion, 'words'>;
 
 /** Whether values may be of another kind than they are taken for. @param common what the field says of any kind. */
-function kindAsked({ says, why, doubt }: Value, common: JsonObject): readonly WordlessQuestion[] {
+function kindAsked({ definition, reason, doubt }: Value, common: JsonObject): readonly WordlessQuestion[] {
   if (!doubt) return [];
-  const answerOf = (one: Pick<Value, 'says' | 'why'>) => ({
-    as: String(one.says.kind),
-    says: { ...one.says, ...common },
-    why: one.why,
+  const answerOf = (answer: Pick<Value, 'definition' | 'reason'>) => ({
+    as: String(answer.definition.kind),
+    says: { ...answer.definition, ...common },
+    why: answer.reason,
   });
-  return [{ about: 'kind', asks: doubt.asks, answers: [answerOf({ says, why }), ...doubt.others.map(answerOf)] }];
+  return [
+    { about: 'kind', asks: doubt.asks, answers: [answerOf({ definition, reason }), ...doubt.others.map(answerOf)] },
+  ];
 }
 
 /** Where so few lack a value, all may have to have one. */
 const fewLack = 0.1;
 
 /** Whether what nearly all have is asked of all. */
-function requiredAsked({ holders, filled }: Seen, isRequired: boolean): readonly WordlessQuestion[] {
+function requiredAsked({ holders, filled }: FieldStatistics, isRequired: boolean): readonly WordlessQuestion[] {
   const missing = holders - filled;
   if (holders < enough || missing === 0 || missing > fewLack * holders) return [];
   const required = { as: 'required', why: `the ${groupThousands(missing)} without one are mistakes` };
@@ -125,47 +132,54 @@ function requiredAsked({ holders, filled }: Seen, isRequired: boolean): readonly
   return [{ about: 'required', asks, answers: isRequired ? [required, optional] : [optional, required] }];
 }
 
-const manyOf = ({ items }: Seen): Json => (items.most <= 1 ? true : { max: roundUp(items.most) });
+const manyOf = ({ items }: FieldStatistics): Json => (items.most <= 1 ? true : { max: roundUp(items.most) });
 
 /** What single values are, by what most of them are. */
-function singleOf(name: string, seen: Seen, learning: Learning): Value {
+function singleOf(name: string, statistics: FieldStatistics, learning: Learning): Value {
   const { tolerated, isTable } = learning;
-  const all = seen.count;
-  const isMost = (number: number): boolean => all > 0 && number >= (1 - tolerated) * all;
-  if (all === 0) return value({ kind: 'text' }, 'nothing tells of which kind it is');
-  if (isMost(seen.objects)) return objectOf(seen, learning);
-  if (isMost(seen.booleans) || (isTable && isMost(seen.text.booleans))) return booleansOf(seen, isTable);
-  if (isMost(seen.integers + seen.decimals)) return plainNumbers(seen, isMost(seen.integers), isTable);
-  if (isTable && isMost(seen.text.numbers)) return writtenNumbers(name, seen, learning);
-  if (isMost(seen.texts)) return textOf(name, seen, learning);
-  return mixed(name, seen, learning);
+  const total = statistics.count;
+  const isMost = (number: number): boolean => total > 0 && number >= (1 - tolerated) * total;
+  if (total === 0) return value({ kind: 'text' }, 'nothing tells of which kind it is');
+  if (isMost(statistics.objects)) return objectOf(statistics, learning);
+  if (isMost(statistics.booleans) || (isTable && isMost(statistics.text.booleans)))
+    return booleansOf(statistics, isTable);
+  if (isMost(statistics.integers + statistics.decimals))
+    return plainNumbers(statistics, isMost(statistics.integers), isTable);
+  if (isTable && isMost(statistics.text.numbers)) return writtenNumbers(name, statistics, learning);
+  if (isMost(statistics.texts)) return textOf(name, statistics, learning);
+  return mixed(name, statistics, learning);
 }
 
-const booleansOf = (seen: Seen, isTable: boolean): Value =>
-  value({ kind: 'boolean' }, 'true or false', seen.count - seen.booleans - (isTable ? seen.text.booleans : 0));
+const booleansOf = (statistics: FieldStatistics, isTable: boolean): Value =>
+  value(
+    { kind: 'boolean' },
+    'true or false',
+    statistics.count - statistics.booleans - (isTable ? statistics.text.booleans : 0),
+  );
 
 /** In a table texts stand for numbers. */
-function numbersOf(kind: 'integer' | 'decimal', seen: Seen, isTable: boolean): Value {
-  const fitting = seen.integers + (kind === 'decimal' ? seen.decimals : 0) + (isTable ? seen.text.numbers : 0);
-  const least = Math.min(seen.numbers.least, isTable ? seen.text.least : Number.POSITIVE_INFINITY);
-  const most = Math.max(seen.numbers.most, isTable ? seen.text.most : Number.NEGATIVE_INFINITY);
-  return value({ kind }, `${groupThousands(least)} to ${groupThousands(most)}`, seen.count - fitting);
+function numbersOf(kind: 'integer' | 'decimal', statistics: FieldStatistics, isTable: boolean): Value {
+  const fitting =
+    statistics.integers + (kind === 'decimal' ? statistics.decimals : 0) + (isTable ? statistics.text.numbers : 0);
+  const least = Math.min(statistics.numbers.least, isTable ? statistics.text.least : Number.POSITIVE_INFINITY);
+  const most = Math.max(statistics.numbers.most, isTable ? statistics.text.most : Number.NEGATIVE_INFINITY);
+  return value({ kind }, `${groupThousands(least)} to ${groupThousands(most)}`, statistics.count - fitting);
 }
 
 /** Numbers as JSON has them. One with a fraction says that others may have one, be they so few that they could be odd. */
-function plainNumbers(seen: Seen, isMostlyWhole: boolean, isTable: boolean): Value {
-  const whole = numbersOf('integer', seen, isTable);
-  if (seen.decimals === 0) return whole;
-  const all = numbersOf('decimal', seen, isTable);
-  const asks = areMistakes(seen.decimals, 'not whole');
-  return isMostlyWhole ? { ...all, doubt: { asks, others: [whole] } } : all;
+function plainNumbers(statistics: FieldStatistics, isMostlyWhole: boolean, isTable: boolean): Value {
+  const integers = numbersOf('integer', statistics, isTable);
+  if (statistics.decimals === 0) return integers;
+  const decimals = numbersOf('decimal', statistics, isTable);
+  const asks = areMistakes(statistics.decimals, 'not whole');
+  return isMostlyWhole ? { ...decimals, doubt: { asks, others: [integers] } } : decimals;
 }
 
 /** Texts that are numbers, in a table. Where all have three digits behind the point, that may part thousands. */
-function writtenNumbers(name: string, seen: Seen, learning: Learning): Value {
-  const numbers = numbersOf(isWhole(seen) ? 'integer' : 'decimal', seen, learning.isTable);
-  const { thousandths, numbers: all } = seen.text;
-  const other = thousandths === all ? textsAs('text', name, seen, learning) : undefined;
+function writtenNumbers(name: string, statistics: FieldStatistics, learning: Learning): Value {
+  const numbers = numbersOf(isWhole(statistics) ? 'integer' : 'decimal', statistics, learning.isTable);
+  const { thousandths, numbers: total } = statistics.text;
+  const other = thousandths === total ? textsAs('text', name, statistics, learning) : undefined;
   return other
     ? {
         ...numbers,
@@ -174,70 +188,77 @@ function writtenNumbers(name: string, seen: Seen, learning: Learning): Value {
     : numbers;
 }
 
-const isWhole = ({ text }: Seen): boolean => text.fractions === 0;
+const isWhole = ({ text }: FieldStatistics): boolean => text.fractions === 0;
 
 /** Values of several forms, of which none is that of nearly all. */
-function mixed(name: string, seen: Seen, learning: Learning): Value {
+function mixed(name: string, statistics: FieldStatistics, learning: Learning): Value {
   const parts = [
-    [seen.texts, 'text'],
-    [seen.integers + seen.decimals, 'number'],
-    [seen.booleans, 'boolean'],
-    [seen.objects, 'object'],
-    [seen.others, 'list in lists'],
+    [statistics.texts, 'text'],
+    [statistics.integers + statistics.decimals, 'number'],
+    [statistics.booleans, 'boolean'],
+    [statistics.objects, 'object'],
+    [statistics.others, 'list in lists'],
   ] as const;
-  const why = parts.flatMap(([number, what]) => (number > 0 ? [count(number, what)] : [])).join(', ');
-  const all = value({ kind: 'json' }, why);
+  const reason = parts.flatMap(([number, part]) => (number > 0 ? [count(number, part)] : [])).join(', ');
+  const anything = value({ kind: 'json' }, reason);
   const [most = 0, form] = parts.toSorted(([a], [b]) => b - a)[0] ?? [];
-  const usual = 2 * most >= seen.count ? inForm(form, name, seen, learning) : undefined;
-  const asks = areMistakes(seen.count - most, 'otherwise');
-  return usual ? { ...all, doubt: { asks, others: [usual] } } : all;
+  const usual = 2 * most >= statistics.count ? inForm(form, name, statistics, learning) : undefined;
+  const asks = areMistakes(statistics.count - most, 'otherwise');
+  return usual ? { ...anything, doubt: { asks, others: [usual] } } : anything;
 }
 
-const areMistakes = (odd: number, how: string): string =>
-  odd === 1 ? `Is the one that is ${how} a mistake?` : `Are the ${groupThousands(odd)} that are ${how} mistakes?`;
+const areMistakes = (outliers: number, method: string): string =>
+  outliers === 1
+    ? `Is the one that is ${method} a mistake?`
+    : `Are the ${groupThousands(outliers)} that are ${method} mistakes?`;
 
 /** Values that have one form, taken for all. */
-function inForm(form: string | undefined, name: string, seen: Seen, learning: Learning): Value | undefined {
+function inForm(
+  form: string | undefined,
+  name: string,
+  statistics: FieldStatistics,
+  learning: Learning,
+): Value | undefined {
   switch (form) {
     case 'text': {
-      const { doubt: _, ...texts } = textOf(name, seen, learning);
+      const { doubt: _, ...texts } = textOf(name, statistics, learning);
       // What a slug is made from cannot be told of them.
-      return texts.says.kind === 'slug' ? textsAs('text', name, seen, learning) : texts;
+      return texts.definition.kind === 'slug' ? textsAs('text', name, statistics, learning) : texts;
     }
     case 'number':
-      return numbersOf(seen.decimals > 0 ? 'decimal' : 'integer', seen, learning.isTable);
+      return numbersOf(statistics.decimals > 0 ? 'decimal' : 'integer', statistics, learning.isTable);
     case 'boolean':
-      return booleansOf(seen, learning.isTable);
+      return booleansOf(statistics, learning.isTable);
     default:
       return undefined;
   }
 }
 
 /** Values taken for such of one kind, however many of them are none; nothing where not one is. */
-function singleAs(kind: string, name: string, seen: Seen, learning: Learning): Value | undefined {
+function singleAs(kind: string, name: string, statistics: FieldStatistics, learning: Learning): Value | undefined {
   switch (kind) {
     case 'json':
       return value({ kind }, 'as you said');
     case 'boolean':
-      return seen.booleans + seen.text.booleans > 0 ? booleansOf(seen, learning.isTable) : undefined;
+      return statistics.booleans + statistics.text.booleans > 0 ? booleansOf(statistics, learning.isTable) : undefined;
     case 'integer':
-      return seen.integers + (isWhole(seen) ? seen.text.numbers : 0) > 0
-        ? numbersOf(kind, seen, learning.isTable)
+      return statistics.integers + (isWhole(statistics) ? statistics.text.numbers : 0) > 0
+        ? numbersOf(kind, statistics, learning.isTable)
         : undefined;
     case 'decimal':
-      return seen.integers + seen.decimals + seen.text.numbers > 0
-        ? numbersOf(kind, seen, learning.isTable)
+      return statistics.integers + statistics.decimals + statistics.text.numbers > 0
+        ? numbersOf(kind, statistics, learning.isTable)
         : undefined;
     case 'map':
-      return seen.objects > 0 ? mapOf(seen, learning) : undefined;
+      return statistics.objects > 0 ? mapOf(statistics, learning) : undefined;
     default:
-      return textsAs(kind, name, seen, learning);
+      return textsAs(kind, name, statistics, learning);
   }
 }
 
 /** The kinds that values can be of where a person says so. */
-const kindsOf = (name: string, seen: Seen, learning: Learning): readonly string[] =>
-  sayable.filter((kind) => singleAs(kind, name, seen, learning) !== undefined);
+const kindsOf = (name: string, statistics: FieldStatistics, learning: Learning): readonly string[] =>
+  sayable.filter((kind) => singleAs(kind, name, statistics, learning) !== undefined);
 
 const sayable = [
   ...(['text', 'longText', 'markdown', 'choice', 'term', 'reference', 'asset'] as const),
@@ -247,24 +268,32 @@ const sayable = [
 
 /* ── objects ─────────────────────────────────────────────────────────────────────────────────────────────────── */
 
-function objectOf(seen: Seen, learning: Learning): Value {
-  const keys = [...seen.inside.keys()];
-  const against = seen.count - seen.objects;
-  const localized = keys.length > 0 && keys.every(learning.isLanguage) ? localizedOf(seen, keys, learning) : undefined;
+function objectOf(statistics: FieldStatistics, learning: Learning): Value {
+  const keys = [...statistics.inside.keys()];
+  const against = statistics.count - statistics.objects;
+  const localized =
+    keys.length > 0 && keys.every(learning.isLanguage) ? localizedOf(statistics, keys, learning) : undefined;
   if (localized) return localized;
-  if (isPoint(seen)) return value({ kind: 'point' }, 'a latitude and a longitude', against);
-  if (keys.length === 0) return value({ kind: 'json' }, `${count(seen.objects, 'object')} without a key`, against);
-  if (seen.any !== undefined || !keys.every(isFieldWord) || hasKeysOfData(seen) || holdsAlike(seen, learning))
-    return mapOf(seen, learning);
-  if (keys.every((key) => key === 'file' || key === 'alt') && isOfAssets(seen.inside.get('file'), learning))
+  if (isPoint(statistics)) return value({ kind: 'point' }, 'a latitude and a longitude', against);
+  if (keys.length === 0)
+    return value({ kind: 'json' }, `${count(statistics.objects, 'object')} without a key`, against);
+  if (
+    statistics.any !== undefined ||
+    !keys.every(isFieldWord) ||
+    hasKeysOfData(statistics) ||
+    holdsAlike(statistics, learning)
+  )
+    return mapOf(statistics, learning);
+  if (keys.every((key) => key === 'file' || key === 'alt') && isOfAssets(statistics.inside.get('file'), learning))
     return value({ kind: 'asset' }, 'all are files below assets', against);
-  const { example } = seen.inside.get('type') ?? {};
+  const { example } = statistics.inside.get('type') ?? {};
   if (keys.length === 2 && keys.includes('children') && example === 'root')
-    return value({ kind: 'richText', ...linksOf(seen, learning) }, 'all are trees of text', against);
+    return value({ kind: 'richText', ...linksOf(statistics, learning) }, 'all are trees of text', against);
   // A key that came late has places in the objects before it.
-  for (const one of seen.inside.values()) one.holders = Math.max(one.holders, seen.objects);
-  const fields = [...seen.inside].map(([key, one]) => learnField(key, one, learning));
-  return value({ kind: 'object' }, `${count(seen.objects, 'object')} with the same keys`, against, fields);
+  for (const fieldStatistics of statistics.inside.values())
+    fieldStatistics.holders = Math.max(fieldStatistics.holders, statistics.objects);
+  const fields = [...statistics.inside].map(([key, fieldStatistics]) => learnField(key, fieldStatistics, learning));
+  return value({ kind: 'object' }, `${count(statistics.objects, 'object')} with the same keys`, against, fields);
 }
 
 /** How far a point can be from the equator, and from the meridian, in degrees. */
@@ -274,7 +303,7 @@ const degrees = new Map([
 ]);
 
 /** Whether all objects are a latitude and a longitude, and no more. */
-const isPoint = ({ inside, objects }: Seen): boolean =>
+const isPoint = ({ inside, objects }: FieldStatistics): boolean =>
   inside.size === degrees.size &&
   [...inside].every(([key, { count: times, integers, decimals, numbers }]) => {
     const limit = degrees.get(key) ?? Number.NEGATIVE_INFINITY;
@@ -284,10 +313,10 @@ const isPoint = ({ inside, objects }: Seen): boolean =>
 /** So many keys, each in so few of the objects, are data where what stands under them is alike. */
 const [manyKeys, seldom] = [12, 0.5];
 
-function hasKeysOfData({ inside, objects }: Seen): boolean {
-  const all = [...inside.values()];
-  if (all.length < manyKeys || all.some((one) => one.filled > seldom * objects)) return false;
-  const forms = new Set(all.map((one) => (one.lists > 0 ? 'list' : formOf(one))));
+function hasKeysOfData({ inside, objects }: FieldStatistics): boolean {
+  const inner = [...inside.values()];
+  if (inner.length < manyKeys || inner.some((statistics) => statistics.filled > seldom * objects)) return false;
+  const forms = new Set(inner.map((statistics) => (statistics.lists > 0 ? 'list' : formOf(statistics))));
   return forms.size === 1;
 }
 
@@ -295,26 +324,26 @@ function hasKeysOfData({ inside, objects }: Seen): boolean {
 const manyAlike = 3;
 
 /** Whether under each key stands an object with the same keys as under the others: `{ eng: { f, m }, fra: { f, m } }`. */
-function holdsAlike({ inside }: Seen, { isLanguage }: Learning): boolean {
-  const all = [...inside.values()].filter((one) => one.filled > 0);
-  if (all.length < (([...inside.keys()].every(isLanguage) && 2) || manyAlike)) return false;
-  const [first] = all;
+function holdsAlike({ inside }: FieldStatistics, { isLanguage }: Learning): boolean {
+  const filled = [...inside.values()].filter((statistics) => statistics.filled > 0);
+  if (filled.length < (([...inside.keys()].every(isLanguage) && 2) || manyAlike)) return false;
+  const [first] = filled;
   const keys = [...(first?.inside.keys() ?? [])];
   return (
     keys.length > 1 &&
-    all.every(
-      (one) =>
-        one.lists === 0 &&
-        one.objects === one.count &&
-        one.any === undefined &&
-        one.inside.size === keys.length &&
-        keys.every((key) => one.inside.has(key)),
+    filled.every(
+      (statistics) =>
+        statistics.lists === 0 &&
+        statistics.objects === statistics.count &&
+        statistics.any === undefined &&
+        statistics.inside.size === keys.length &&
+        keys.every((key) => statistics.inside.has(key)),
     )
   );
 }
 
 /** What most values in a place are. */
-function formOf({ texts, integers, decimals, booleans, objects }: Seen): string {
+function formOf({ texts, integers, decimals, booleans, objects }: FieldStatistics): string {
   const forms = { text: texts, number: integers + decimals, boolean: booleans, object: objects };
   return Object.entries(forms).toSorted(([, a], [, b]) => b - a)[0]?.[0] ?? '';
 }
@@ -323,36 +352,39 @@ function formOf({ texts, integers, decimals, booleans, objects }: Seen): string 
 const aside = (learning: Learning): Learning => ({ ...learning, above: undefined, taxonomyOf: () => undefined });
 
 /** A group whose keys are data: what stands under all of them together. */
-function mapOf(seen: Seen, learning: Learning): Value {
-  const keys = seen.inside.size + (seen.any ? 1 : 0);
-  const together = new Seen();
-  for (const one of [...seen.inside.values(), ...(seen.any ? [seen.any] : [])]) together.take(one.gathered());
+function mapOf(statistics: FieldStatistics, learning: Learning): Value {
+  const keys = statistics.inside.size + (statistics.any ? 1 : 0);
+  const together = new FieldStatistics();
+  for (const fieldStatistics of [...statistics.inside.values(), ...(statistics.any ? [statistics.any] : [])])
+    together.take(fieldStatistics.gathered());
   // Each key stands where it stands: nothing can be missing under it.
   together.holders = together.filled;
   const inner = learnField('value', together, aside(learning));
-  const { required: _, ...says } = valueDoc(withoutSlugs(inner));
-  const against = seen.count - seen.objects;
-  const why = `${count(seen.objects, 'object')} whose keys are data, ${seen.any ? 'more than ' : ''}${keys} of them`;
+  const { required: _, ...rest } = valueDoc(withoutSlugs(inner));
+  const against = statistics.count - statistics.objects;
+  const reason = `${count(statistics.objects, 'object')} whose keys are data, ${statistics.any ? 'more than ' : ''}${keys} of them`;
   // What holds nothing that is known is any JSON.
-  return says.kind === 'json' && says.many === undefined
-    ? value({ kind: 'json' }, why, against)
-    : value({ kind: 'map', keys: { kind: 'text' }, value: says }, why, against);
+  return rest.kind === 'json' && rest.many === undefined
+    ? value({ kind: 'json' }, reason, against)
+    : value({ kind: 'map', keys: { kind: 'text' }, value: rest }, reason, against);
 }
 
 /** A field that is made from nothing, with those inside it: what looks like a slug there is a text of that form. */
-export function withoutSlugs({ says: { kind, ...says }, fields, ...field }: LearntField): LearntField {
+export function withoutSlugs({ definition: { kind, ...rest }, fields, ...field }: LearntField): LearntField {
   const form = kind === 'slug' ? { kind: 'text', pattern: slugPattern } : { kind };
-  return { ...field, says: compact({ ...form, ...says }), fields: fields.map(withoutSlugs) };
+  return { ...field, definition: compact({ ...form, ...rest }), fields: fields.map(withoutSlugs) };
 }
 
 /** What a field says, with the fields inside it. */
-export const valueDoc = ({ says, fields }: LearntField): JsonObject =>
-  fields.length === 0 ? says : { ...says, fields: Object.fromEntries(fields.map((one) => [one.name, valueDoc(one)])) };
+export const valueDoc = ({ definition, fields }: LearntField): JsonObject =>
+  fields.length === 0
+    ? definition
+    : { ...definition, fields: Object.fromEntries(fields.map((field) => [field.name, valueDoc(field)])) };
 
 /** The types of entries that structured texts lead to, and that stand in them. */
-function linksOf(seen: Seen, { ids }: Learning): JsonObject {
+function linksOf(statistics: FieldStatistics, { ids }: Learning): JsonObject {
   const typesOf = (key: string, before: string): readonly string[] => {
-    const named = textsUnder(seen, key).filter((text) => text.startsWith(before));
+    const named = textsUnder(statistics, key).filter((text) => text.startsWith(before));
     return ids.typed(new Map(named.map((text) => [text.slice(before.length), 1]))).types;
   };
   const [led, embedded] = [typesOf('url', 'entry:'), typesOf('entry', '')];
@@ -363,36 +395,45 @@ function linksOf(seen: Seen, { ids }: Learning): JsonObject {
 }
 
 /** The texts under a key, however deep inside objects and lists it stands. */
-const textsUnder = (seen: Seen, key: string): readonly string[] =>
-  [...seen.inside].flatMap(([name, one]) => [
-    ...(name === key ? (one.text.counts?.keys() ?? one.text.some) : []),
-    ...textsUnder(one, key),
+const textsUnder = (statistics: FieldStatistics, key: string): readonly string[] =>
+  [...statistics.inside].flatMap(([name, fieldStatistics]) => [
+    ...(name === key ? (fieldStatistics.text.counts?.keys() ?? fieldStatistics.text.some) : []),
+    ...textsUnder(fieldStatistics, key),
   ]);
 
 /** Whether all texts are names of files that entries can show. */
-const isOfAssets = (seen: Seen | undefined, { isAsset }: Learning): boolean =>
-  seen !== undefined && seen.texts > 0 && [...(seen.text.counts?.keys() ?? seen.text.some)].every(isAsset);
+const isOfAssets = (statistics: FieldStatistics | undefined, { isAsset }: Learning): boolean =>
+  statistics !== undefined &&
+  statistics.texts > 0 &&
+  [...(statistics.text.counts?.keys() ?? statistics.text.some)].every(isAsset);
 
 /**
  * Values that differ by language: of one kind in all of them, the longest of each. Nothing where they are of several, or
  * lists.
  */
-function localizedOf(seen: Seen, languages: readonly string[], learning: Learning): Value | undefined {
-  const all = [...seen.inside.values()].filter((one) => one.count > 0);
-  if (seen.any || seen.lists > 0 || all.length === 0 || all.some((one) => one.lists > 0)) return undefined;
-  const inner = all.map((one) => singleOf('', one, aside(learning)));
-  const kinds = new Set(inner.map(({ says }) => (isPlainText(says.kind) ? 'text' : says.kind)));
+function localizedOf(statistics: FieldStatistics, languages: readonly string[], learning: Learning): Value | undefined {
+  const versions = [...statistics.inside.values()].filter((fieldStatistics) => fieldStatistics.count > 0);
+  if (
+    statistics.any ||
+    statistics.lists > 0 ||
+    versions.length === 0 ||
+    versions.some((fieldStatistics) => fieldStatistics.lists > 0)
+  )
+    return undefined;
+  const inner = versions.map((fieldStatistics) => singleOf('', fieldStatistics, aside(learning)));
+  const kinds = new Set(inner.map(({ definition: object }) => (isPlainText(object.kind) ? 'text' : object.kind)));
   const [first] = inner;
   const isOfParts =
-    ['object', 'map', 'json'].some((kind) => kinds.has(kind)) || inner.some(({ says }) => says.localized);
+    ['object', 'map', 'json'].some((kind) => kinds.has(kind)) ||
+    inner.some(({ definition: object }) => object.localized);
   if (!first || kinds.size > 1 || isOfParts) return undefined;
   learning.speak(languages);
-  const longest = Math.max(...all.map((one) => one.text.longest));
-  const isLong = inner.some(({ says }) => says.kind === 'longText' || says.kind === 'markdown');
+  const longest = Math.max(...versions.map((fieldStatistics) => fieldStatistics.text.longest));
+  const isLong = inner.some(({ definition: object }) => object.kind === 'longText' || object.kind === 'markdown');
   const text = isLong ? { kind: 'longText' } : { kind: 'text', max: roundUp(longest) };
-  const against = inner.reduce((sum, one) => sum + one.against, seen.count - seen.objects);
-  const says = kinds.has('text') ? text : { kind: String(first.says.kind) };
-  return value({ ...says, localized: true }, `in ${listSome(languages, 5)}; ${first.why}`, against);
+  const against = inner.reduce((sum, value) => sum + value.against, statistics.count - statistics.objects);
+  const definition = kinds.has('text') ? text : { kind: String(first.definition.kind) };
+  return value({ ...definition, localized: true }, `in ${listSome(languages, 5)}; ${first.reason}`, against);
 }
 
 /** Kinds that are texts whatever else they are: of some languages one, of others another. */

@@ -12,13 +12,13 @@ import { compact } from '../plain/json.ts';
 import { slugsOf } from '../plain/slugify.ts';
 import { count, groupThousands, humanize } from '../plain/words.ts';
 import { DefinitionNames } from './definitionNames.ts';
-import type { SeenEntries, SeenType } from './entryStatistics.ts';
-import type { Seen } from './fieldStatistics.ts';
+import type { EntryStatistics, TypeStatistics } from './entryStatistics.ts';
+import type { FieldStatistics } from './fieldStatistics.ts';
 import type { Condition } from './gates.ts';
 import { type LearntKit, recurringFields } from './kits.ts';
 import { languageOf, textsIn } from './language.ts';
 import { learnField, withoutSlugs } from './learnField.ts';
-import type { Learning, LearntField, SaidOfField } from './value.ts';
+import type { FieldAnswers, Learning, LearntField } from './value.ts';
 
 /** A type as it was learnt. */
 export interface LearntType {
@@ -53,11 +53,11 @@ export interface LearntModel {
 }
 
 /** What is known beside the entries. */
-export interface Around {
+export interface LearningContext {
   /** Whether a text is the name of a file that entries can show. */
   readonly isAsset: (text: string) => boolean;
   /** What a person says of fields, by their addresses. */
-  readonly said?: ReadonlyMap<string, SaidOfField>;
+  readonly answers?: ReadonlyMap<string, FieldAnswers>;
   /** What fields are called in the entries, by their names, where no field can be called so. */
   readonly keys?: ReadonlyMap<string, string>;
 }
@@ -78,51 +78,51 @@ const facts = ['status', 'created', 'changed', 'publicFrom', 'publicUntil'] as c
  * @param tolerated so large a share of values may be otherwise without making the model looser.
  */
 export function learnModel(
-  { types: seen, ids }: Pick<SeenEntries, 'types' | 'ids'>,
+  { types: seenTypes, ids }: Pick<EntryStatistics, 'types' | 'ids'>,
   tolerated: number,
-  { isAsset, said = new Map(), keys = new Map() }: Around,
+  { isAsset, answers = new Map(), keys = new Map() }: LearningContext,
 ): LearntModel {
   const refused: Refused[] = [];
   const languages = new Map<string, number>();
   const taxonomies = new Map<string, { readonly terms: Set<string>; readonly fields: string[] }>();
-  const noFacts = facts.filter((fact) => !isFact(fact, [...seen.values()]));
+  const noFacts = facts.filter((fact) => !isFact(fact, [...seenTypes.values()]));
   const names = new DefinitionNames();
-  const fit = [...seen].filter(([name]) => names.take(name));
+  const fit = [...seenTypes].filter(([name]) => names.take(name));
   const fitTypes = new Set(fit.map(([name]) => name));
   const fitIds = ids.among(fitTypes);
-  const types = fit.map(([name, one]) => {
+  const types = fit.map(([name, seenType]) => {
     const learning: Learning = {
       tolerated,
-      isTable: one.isTable,
+      isTable: seenType.isTable,
       ids: fitIds,
       isLanguage,
       isAsset,
       speak: (some) => {
-        for (const one of some) languages.set(one, (languages.get(one) ?? 0) + 1);
+        for (const language of some) languages.set(language, (languages.get(language) ?? 0) + 1);
       },
       above: `${name}.`,
-      said,
+      said: answers,
       refuse: (address, kind, can) => {
         refused.push({ address, kind, can });
       },
       taxonomyOf: (field) => (taxonomies.has(field) || names.isFree(field) ? field : undefined),
       classify: (taxonomy, address, terms) => {
         names.take(taxonomy);
-        const known = taxonomies.get(taxonomy) ?? { terms: new Set(), fields: [] };
-        taxonomies.set(taxonomy, known);
-        for (const term of terms) known.terms.add(term);
-        known.fields.push(address);
+        const existing = taxonomies.get(taxonomy) ?? { terms: new Set(), fields: [] };
+        taxonomies.set(taxonomy, existing);
+        for (const term of terms) existing.terms.add(term);
+        existing.fields.push(address);
       },
     };
-    return learnType(name, one, { learning, noFacts, labels: keys });
+    return learnType(name, seenType, { learning, noFacts, labels: keys });
   });
   return {
-    ...spokenLanguages(languages, [...seen.values()]),
+    ...spokenLanguages(languages, [...seenTypes.values()]),
     types,
     taxonomies: [...taxonomies].map(([name, { terms, fields }]) => ({ name, terms: [...terms], fields })),
     kits: recurringFields(types, names),
     builtIn: { ...saidOtherwise(), ...Object.fromEntries(noFacts.map((fact) => [fact, false] as const)) },
-    unfit: [...seen.keys()].filter((name) => !fitTypes.has(name)),
+    unfit: [...seenTypes.keys()].filter((name) => !fitTypes.has(name)),
     refused,
   };
 }
@@ -130,7 +130,7 @@ export function learnModel(
 /** The languages of a workspace: those that values are kept by, the most frequent first, or that of the texts. */
 function spokenLanguages(
   counts: ReadonlyMap<string, number>,
-  types: readonly SeenType[],
+  types: readonly TypeStatistics[],
 ): Pick<LearntModel, 'languages' | 'languagesBecause'> {
   if (counts.size === 0) return languageOf(types.flatMap(textsOf));
   const languages = [...counts].toSorted(([, a], [, b]) => b - a).map(([language]) => language);
@@ -138,20 +138,20 @@ function spokenLanguages(
 }
 
 /** Texts of entries of a type, those below the front matter too. */
-const textsOf = ({ sample }: SeenType): readonly string[] =>
+const textsOf = ({ sample }: TypeStatistics): readonly string[] =>
   sample.flatMap(({ values, prose = '' }) => [prose, ...textsIn(values)]);
 
 /** Whether what stands under a key is what every entry can have of itself; also where nothing stands there. */
-function isFact(fact: (typeof facts)[number], types: readonly SeenType[]): boolean {
+function isFact(fact: (typeof facts)[number], types: readonly TypeStatistics[]): boolean {
   const key = builtInKeys()[fact];
   return types.every(({ keys }) => {
-    const seen = key === undefined ? undefined : keys.get(key);
-    if (!seen) return true;
-    const { written, counts } = seen.text;
-    if (fact !== 'status') return (written.get('dateTime') ?? 0) + (written.get('date') ?? 0) >= seen.count;
+    const statistics = key === undefined ? undefined : keys.get(key);
+    if (!statistics) return true;
+    const { written, counts } = statistics.text;
+    if (fact !== 'status') return (written.get('dateTime') ?? 0) + (written.get('date') ?? 0) >= statistics.count;
     return (
-      seen.texts === seen.count &&
-      [...(counts?.keys() ?? [''])].every((one) => statuses.some((status) => status === one))
+      statistics.texts === statistics.count &&
+      [...(counts?.keys() ?? [''])].every((count) => statuses.some((status) => status === count))
     );
   });
 }
@@ -160,21 +160,28 @@ function isFact(fact: (typeof facts)[number], types: readonly SeenType[]): boole
  * Those of `type` and `id` that hold what names no type and no entry, so often that it is not odd.
  * @param tolerated so large a share of values may be otherwise.
  */
-export function factsOtherwise({ types }: Pick<SeenEntries, 'types'>, tolerated: number): readonly ('id' | 'type')[] {
+export function factsOtherwise(
+  { types }: Pick<EntryStatistics, 'types'>,
+  tolerated: number,
+): readonly ('id' | 'type')[] {
   const isOtherwise = (fact: 'id' | 'type'): boolean => {
-    const seen = [...types].flatMap(([name, { keys }]) => {
-      const one = keys.get(builtInKeys()[fact] ?? '');
-      return one ? [{ name, one }] : [];
+    const facts = [...types].flatMap(([name, { keys }]) => {
+      const statistics = keys.get(builtInKeys()[fact] ?? '');
+      return statistics ? [{ name, one: statistics }] : [];
     });
-    const all = seen.reduce((sum, { one }) => sum + one.filled, 0);
-    const naming = seen.reduce((sum, { name, one }) => sum + namingIn(fact, name, one), 0);
-    return all - naming > tolerated * all;
+    const total = facts.reduce((sum, { one: statistics }) => sum + statistics.filled, 0);
+    const naming = facts.reduce((sum, { name, one: statistics }) => sum + namingIn(fact, name, statistics), 0);
+    return total - naming > tolerated * total;
   };
   return (['id', 'type'] as const).filter(isOtherwise);
 }
 
 /** How many values under a key name a type or an entry. @param type the type that their entries have. */
-export function namingIn(fact: 'id' | 'type', type: string, { texts, integers, decimals, lists }: Seen): number {
+export function namingIn(
+  fact: 'id' | 'type',
+  type: string,
+  { texts, integers, decimals, lists }: FieldStatistics,
+): number {
   if (lists > 0 || (fact === 'type' && !isName(type))) return 0;
   return texts + (fact === 'id' ? integers + decimals : 0);
 }
@@ -188,21 +195,23 @@ interface TypeLearning {
 
 function learnType(
   name: string,
-  { entries, keys, lists, prose, gates, sample }: SeenType,
+  { entries, keys, lists, prose, gates, sample }: TypeStatistics,
   { learning, noFacts, labels }: TypeLearning,
 ): LearntType {
   const fields = [...keys]
     .filter(([key]) => key !== '$schema' && !isKeptFact(key, noFacts))
-    .map(([key, seen]) => {
+    .map(([key, statistics]) => {
       // A key that came late has places in the entries before it.
-      const read = asListed(seen, lists.get(key));
+      const read = asListed(statistics, lists.get(key));
       read.holders = entries;
       return learnField(key, read, learning);
     });
   const titled = titleOf(fields, sample);
-  const deciding = fields.filter(decides).map(({ name, says }) => ({ name, isBoolean: says.kind === 'boolean' }));
+  const deciding = fields
+    .filter(decides)
+    .map(({ name, definition }) => ({ name, isBoolean: definition.kind === 'boolean' }));
   const conditioned = (field: LearntField): LearntField =>
-    field.name === titled || field.says.mayBeEmpty === true
+    field.name === titled || field.definition.mayBeEmpty === true
       ? field
       : underCondition(field, gates.conditionOf(field.name, deciding, learning.tolerated));
   return {
@@ -221,24 +230,24 @@ function labelled(field: LearntField, key: string | undefined): LearntField {
   const label = key?.trim() ?? '';
   return label === '' || label.toLowerCase() === humanize(field.name).toLowerCase()
     ? field
-    : { ...field, says: { label, ...field.says } };
+    : { ...field, definition: { label, ...field.definition } };
 }
 
 /** Whether others may depend on a field: every entry has one of few words there, or a yes or no. */
-const decides = ({ says }: LearntField): boolean =>
-  says.required === true &&
-  says.many === undefined &&
-  says.localized === undefined &&
-  ['choice', 'term', 'boolean'].includes(String(says.kind));
+const decides = ({ definition }: LearntField): boolean =>
+  definition.required === true &&
+  definition.many === undefined &&
+  definition.localized === undefined &&
+  ['choice', 'term', 'boolean'].includes(String(definition.kind));
 
 /** A field that entries have just where another one of theirs says so. */
 function underCondition(field: LearntField, condition: Condition | undefined): LearntField {
-  if (!condition || field.says.required === true) return field;
-  const { when, meet, others, against } = condition;
+  if (!condition || field.definition.required === true) return field;
+  const { when, meet, elsewhere, against } = condition;
   return {
     ...field,
-    says: { ...field.says, when, required: true },
-    evidence: `${field.evidence}; it stands where ${when}: in ${groupThousands(meet)} entries, and not in the ${groupThousands(others)} others`,
+    definition: { ...field.definition, when, required: true },
+    evidence: `${field.evidence}; it stands where ${when}: in ${groupThousands(meet)} entries, and not in the ${groupThousands(elsewhere)} others`,
     against: field.against + against,
     // Where it has to be is told by the condition.
     questions: field.questions.filter(({ about }) => about !== 'required'),
@@ -249,16 +258,16 @@ function underCondition(field: LearntField, condition: Condition | undefined): L
 const [manyShare, shortItem] = [0.1, 60];
 
 /** What was seen of cells: as lists where enough of them are some. */
-function asListed(seen: Seen, lists: Seen | undefined): Seen {
-  if (!lists || lists.items.most < 2 || lists.text.longest > shortItem || areClauses(lists)) return seen;
-  return lists.count - lists.filled >= Math.max(1, manyShare * lists.filled) ? lists : seen;
+function asListed(statistics: FieldStatistics, lists: FieldStatistics | undefined): FieldStatistics {
+  if (!lists || lists.items.most < 2 || lists.text.longest > shortItem || areClauses(lists)) return statistics;
+  return lists.count - lists.filled >= Math.max(1, manyShare * lists.filled) ? lists : statistics;
 }
 
 /** An item of more words is a part of a sentence; so are all where so large a share is, and few stand again. */
 const [itemWords, clauseShare] = [3, 0.5];
 
 /** Whether what stands around separators are parts of sentences: `Bring boots; the path is wet`. */
-function areClauses({ text: { counts, some }, texts }: Seen): boolean {
+function areClauses({ text: { counts, some }, texts }: FieldStatistics): boolean {
   const items = counts ? [...counts.keys()] : some;
   const long = items.filter((item) => item.trim().split(/\s+/u).length > itemWords);
   return long.length >= clauseShare * items.length && (counts === undefined || 2 * counts.size > texts);
@@ -287,17 +296,17 @@ const titles = [
 function titleOf(fields: readonly LearntField[], sample: readonly Entry[]): string | undefined {
   const texts = fields.filter(isSingle('text'));
   const usual = titles.flatMap((title) => texts.filter(({ name }) => name.toLowerCase() === title));
-  const telling = texts.filter(({ name, says }) => {
-    const values = sample.map(({ values: all }) => JSON.stringify(all[name] ?? null));
-    return says.required === true && new Set(values).size > 0.9 * values.length;
+  const telling = texts.filter(({ name, definition }) => {
+    const values = sample.map(({ values }) => JSON.stringify(values[name] ?? null));
+    return definition.required === true && new Set(values).size > 0.9 * values.length;
   });
   return usual[0]?.name ?? titleInside(fields) ?? telling[0]?.name;
 }
 
 const isSingle =
   (kind: string) =>
-  ({ says }: LearntField): boolean =>
-    says.kind === kind && says.many === undefined;
+  ({ definition }: LearntField): boolean =>
+    definition.kind === kind && definition.many === undefined;
 
 /** The first text of an object that is called as titles are: `name.common` of `name: { common, official }`. */
 function titleInside(fields: readonly LearntField[]): string | undefined {
@@ -305,7 +314,8 @@ function titleInside(fields: readonly LearntField[]): string | undefined {
   for (const title of titles)
     for (const { name, fields: inside } of objects) {
       const text =
-        name.toLowerCase() === title && inside.find((one) => isSingle('text')(one) && one.says.required === true);
+        name.toLowerCase() === title &&
+        inside.find((field) => isSingle('text')(field) && field.definition.required === true);
       if (text) return `${name}.${text.name}`;
     }
   return undefined;
@@ -313,20 +323,22 @@ function titleInside(fields: readonly LearntField[]): string | undefined {
 
 /** A text that is made from what names the entry, as slugs are; one that is made from nothing is a text. */
 function slugFrom(field: LearntField, titled: string | undefined, sample: readonly Entry[]): LearntField {
-  const { kind, many, max: _, unique: __, ...says } = field.says;
+  const { kind, many, max: _, unique: __, ...rest } = field.definition;
   if (many !== undefined || (kind !== 'text' && kind !== 'slug')) return withoutSlugs(field);
   const pairs = sample.flatMap(({ values }) => {
     const [slug, title] = [values[field.name], titled === undefined ? undefined : values[titled]];
     return typeof slug === 'string' && typeof title === 'string' ? [[slug, slugsOf(title)] as const] : [];
   });
-  const made = pairs.filter(([slug, from]) => from.includes(slug)).length;
-  const isMade = field.name !== titled && pairs.length >= fewPairs && made >= madeShare * pairs.length;
+  const matching = pairs.filter(([slug, from]) => from.includes(slug)).length;
+  const isMade = field.name !== titled && pairs.length >= fewPairs && matching >= madeShare * pairs.length;
   if (!isMade)
-    return kind === 'slug' ? { ...field, says: { kind: 'text', pattern: slugPattern, unique: true, ...says } } : field;
+    return kind === 'slug'
+      ? { ...field, definition: { kind: 'text', pattern: slugPattern, unique: true, ...rest } }
+      : field;
   return {
     ...field,
-    says: { kind: 'slug', from: titled ?? '', ...says },
-    evidence: `${field.evidence}; ${made} of ${count(pairs.length, 'entry', 'entries')} have it from ${titled}`,
+    definition: { kind: 'slug', from: titled ?? '', ...rest },
+    evidence: `${field.evidence}; ${matching} of ${count(pairs.length, 'entry', 'entries')} have it from ${titled}`,
   };
 }
 
@@ -335,15 +347,15 @@ const [fewPairs, madeShare] = [5, 0.9];
 
 /** The text below the front matter of Markdown files. */
 function bodyOf(
-  prose: Seen,
+  prose: FieldStatistics,
   { entries, names }: { readonly entries: number; readonly names: ReadonlySet<string> },
 ): readonly LearntField[] {
   if (prose.filled === 0) return [];
-  const name = ['text', 'body', 'prose', 'content'].find((one) => !names.has(one)) ?? 'textBelow';
+  const name = ['text', 'body', 'prose', 'content'].find((candidate) => !names.has(candidate)) ?? 'textBelow';
   return [
     {
       name,
-      says: compact({ kind: 'markdown', body: true, required: prose.filled === entries ? true : undefined }),
+      definition: compact({ kind: 'markdown', body: true, required: prose.filled === entries ? true : undefined }),
       evidence: `${groupThousands(prose.filled)} of ${count(entries, 'file')} have text below the front matter`,
       against: 0,
       fields: [],

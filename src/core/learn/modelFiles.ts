@@ -20,7 +20,7 @@ export function modelFiles(model: LearntModel, workspace: LearntWorkspace): Read
   return new Map([
     ...model.types.map((type) => [`model/types/${type.name}.yaml`, typeFile(type, model.kits)] as const),
     ...model.kits.map((kit) => [`model/kits/${kit.name}.yaml`, kitFile(kit)] as const),
-    ...model.taxonomies.map((one) => [`model/taxonomies/${one.name}.yaml`, taxonomyFile(one)] as const),
+    ...model.taxonomies.map((taxonomy) => [`model/taxonomies/${taxonomy.name}.yaml`, taxonomyFile(taxonomy)] as const),
     ['lumbrik.yaml', settings(model, workspace)] as const,
   ]);
 }
@@ -37,7 +37,7 @@ function settings(
       languages: [...languages],
       builtIn: Object.keys(builtIn).length > 0 ? { ...builtIn } : undefined,
       limits: fileMegabytes === undefined ? undefined : { fileMegabytes },
-      content: content.map((one) => shortest(one)),
+      content: content.map((store) => shortest(store)),
     }),
   );
   for (const key of ['languages', 'builtIn', 'limits']) flow(document.get(key));
@@ -52,22 +52,24 @@ function settings(
 const shortest = (store: StoreOptions): JsonObject =>
   mapValues(store as JsonObject, (value) => (Array.isArray(value) && value.length === 1 ? value[0] : value));
 
-/** The file of a learnt type, with what speaks for each guess in comments. @param all kits, of which it may use some. */
-export function typeFile({ name, entries, titled, fields }: LearntType, all: readonly LearntKit[] = []): string {
-  const kits = all.filter(({ types }) => types.includes(name));
+/** The file of a learnt type, with what speaks for each guess in comments. @param learntKits kits, of which it may use some. */
+export function typeFile({ name, entries, titled, fields }: LearntType, learntKits: readonly LearntKit[] = []): string {
+  const kits = learntKits.filter(({ types }) => types.includes(name));
   const inKits = new Map(kits.flatMap((kit) => kit.fields.map((field) => [field.name, field] as const)));
-  const own = fields.flatMap((field): readonly (readonly [string, JsonObject])[] => {
+  const ownFields = fields.flatMap((field): readonly (readonly [string, JsonObject])[] => {
     const shared = inKits.get(field.name);
     if (!shared) return [[field.name, valueDoc(field)]];
     // What the kit does not ask for, since another type lacks it.
-    return field.says.required === true && shared.says.required !== true ? [[field.name, { required: true }]] : [];
+    return field.definition.required === true && shared.definition.required !== true
+      ? [[field.name, { required: true }]]
+      : [];
   });
   const document = new Document(
     compact({
       type: name,
       titled,
       kits: kits.length > 0 ? kits.map((kit) => kit.name) : undefined,
-      fields: own.length > 0 ? Object.fromEntries(own) : undefined,
+      fields: ownFields.length > 0 ? Object.fromEntries(ownFields) : undefined,
     }),
   );
   flow(document.get('kits'));
@@ -104,15 +106,15 @@ function comment(node: unknown, fields: readonly LearntField[]): void {
 }
 
 /** What is not sure, with what is to be written where it is otherwise. */
-function openText({ asks, answers: [taken, ...others] }: OpenQuestion): string {
-  const words = others.map(({ as, says }) => {
-    if (!says) return as === 'required' ? '`required: true`' : `without \`${taken.as}\``;
-    const document = new Document(says);
+function openText({ asks, answers: [openAnswer, ...rest] }: OpenQuestion): string {
+  const words = rest.map(({ as, says: definition }) => {
+    if (!definition) return as === 'required' ? '`required: true`' : `without \`${openAnswer.as}\``;
+    const document = new Document(definition);
     flow(document.contents);
     if (isMap(document.contents)) for (const { value } of document.contents.items) flow(value);
     return `\`${written(document).trim()}\``;
   });
-  return `Open: ${asks} Taken is ${taken.as}; else write ${words.join(' or ')}.`;
+  return `Open: ${asks} Taken is ${openAnswer.as}; else write ${words.join(' or ')}.`;
 }
 
 /** Sets what a node holds on one line. */

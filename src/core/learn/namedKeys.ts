@@ -1,10 +1,10 @@
 import { builtInByKey } from '../definition/builtIn.ts';
 import { celName, fieldNameFrom, fitKeys } from '../definition/fieldName.ts';
-import { type GatheredEntries, type GatheredType, SeenEntries } from './entryStatistics.ts';
+import { EntryStatistics, type GatheredEntries, type GatheredType } from './entryStatistics.ts';
 
 /** What was seen in all stores, by the names that its fields can have. */
 export interface NamedEntries {
-  readonly seen: SeenEntries;
+  readonly seen: EntryStatistics;
   /** The keys that no field can be called, by the names of the fields that they hold. */
   readonly keys: ReadonlyMap<string, string>;
   /** Those that entries in a store have, by the name of the store. */
@@ -12,8 +12,8 @@ export interface NamedEntries {
 }
 
 /** Joins what was seen in several stores. A key that no field can be called gets the name of one, everywhere the same. */
-export function named(stores: ReadonlyMap<string, SeenEntries>): NamedEntries {
-  const [only, ...others] = stores.values();
+export function named(stores: ReadonlyMap<string, EntryStatistics>): NamedEntries {
+  const [only, ...rest] = stores.values();
   const names = namesFor(
     [...stores.values()].flatMap(({ types }) => [...types.values()].map(({ keys }) => [...keys.keys()])),
   );
@@ -24,10 +24,10 @@ export function named(stores: ReadonlyMap<string, SeenEntries>): NamedEntries {
       new Map([...keys].filter(([, key]) => [...types.values()].some((type) => type.keys.has(key)))),
     ]),
   );
-  if (only && others.length === 0 && names.size === 0) return { seen: only, keys, inStores };
-  const seen = new SeenEntries();
-  for (const one of stores.values()) seen.take(renamed(one.gathered(), names));
-  return { seen, keys, inStores };
+  if (only && rest.length === 0 && names.size === 0) return { seen: only, keys, inStores };
+  const seenEntries = new EntryStatistics();
+  for (const store of stores.values()) seenEntries.take(renamed(store.gathered(), names));
+  return { seen: seenEntries, keys, inStores };
 }
 
 /** A name for each key that no field can be called, or not beside the others of its type. @param types the keys of each. */
@@ -39,15 +39,15 @@ function namesFor(types: readonly (readonly string[])[]): ReadonlyMap<string, st
     }),
   );
   // Names that differ in capitals alone are one to a reader.
-  const taken = new Set(
+  const usedNames = new Set(
     [...types.flat(), ...builtInByKey().keys(), 'id', 'type'].map((key) => celName(key).toLowerCase()),
   );
   return new Map(
     [...unfit].map((key) => {
       const name = fieldNameFrom(key);
       let free = name;
-      for (let number = 2; taken.has(free.toLowerCase()); number += 1) free = `${name}${number}`;
-      taken.add(free.toLowerCase());
+      for (let number = 2; usedNames.has(free.toLowerCase()); number += 1) free = `${name}${number}`;
+      usedNames.add(free.toLowerCase());
       return [key, free];
     }),
   );
@@ -58,13 +58,13 @@ type Names = ReadonlyMap<string, string>;
 const renamed = ({ types, ids }: GatheredEntries, names: Names): GatheredEntries =>
   names.size === 0
     ? { types, ids }
-    : { types: new Map([...types].map(([type, one]) => [type, typeRenamed(one, names)])), ids };
+    : { types: new Map([...types].map(([type, gatheredType]) => [type, typeRenamed(gatheredType, names)])), ids };
 
-function typeRenamed({ keys, lists, gates, sample, ...others }: GatheredType, names: Names): GatheredType {
-  const named = <V>(all: ReadonlyMap<string, V>): ReadonlyMap<string, V> =>
-    new Map([...all].map(([key, value]) => [names.get(key) ?? key, value]));
+function typeRenamed({ keys, lists, gates, sample, ...rest }: GatheredType, names: Names): GatheredType {
+  const named = <V>(byKey: ReadonlyMap<string, V>): ReadonlyMap<string, V> =>
+    new Map([...byKey].map(([key, value]) => [names.get(key) ?? key, value]));
   return {
-    ...others,
+    ...rest,
     keys: named(keys),
     lists: named(lists),
     gates: {

@@ -1,7 +1,7 @@
 import { builtInKeys, builtInUnder } from '../definition/builtIn.ts';
 import type { Json, JsonObject } from '../plain/json.ts';
-import type { SeenEntries, SeenType } from './entryStatistics.ts';
-import type { Seen } from './fieldStatistics.ts';
+import type { EntryStatistics, TypeStatistics } from './entryStatistics.ts';
+import type { FieldStatistics } from './fieldStatistics.ts';
 import { type LearntModel, type LearntType, namingIn } from './learnModel.ts';
 import type { WrittenKind } from './textStatistics.ts';
 import type { LearntField } from './value.ts';
@@ -11,94 +11,100 @@ import type { LearntField } from './value.ts';
  * them again. It says so only of what is counted exactly: of what it cannot tell, such as values by language, it says no, and
  * a check has to.
  */
-export function isProven(model: LearntModel, seen: SeenEntries): boolean {
+export function isProven(model: LearntModel, seenEntries: EntryStatistics): boolean {
   if (model.unfit.length > 0) return false;
-  const terms = new Map(model.taxonomies.map((one) => [one.name, new Set(one.terms)]));
+  const terms = new Map(model.taxonomies.map((taxonomy) => [taxonomy.name, new Set(taxonomy.terms)]));
   return model.types.every((type) => {
-    const one = seen.types.get(type.name);
-    return one !== undefined && seen.ids.areInOrder(type.name) && obeys(type, one, terms);
+    const statistics = seenEntries.types.get(type.name);
+    return statistics !== undefined && seenEntries.ids.areInOrder(type.name) && obeys(type, statistics, terms);
   });
 }
 
 type Terms = ReadonlyMap<string, ReadonlySet<string>>;
 
-function obeys({ name, fields }: LearntType, { keys, prose }: SeenType, terms: Terms): boolean {
+function obeys({ name, fields }: LearntType, { keys, prose }: TypeStatistics, terms: Terms): boolean {
   if (prose.holders > 0) return false;
   const named = new Map(fields.map((field) => [field.name, field]));
-  return [...keys].every(([key, seen]) => {
+  return [...keys].every(([key, statistics]) => {
     const field = named.get(key);
-    if (field) return areProven(field, seen, { terms, isUnique: true });
-    if (key === builtInKeys().status) return isPublished(seen);
+    if (field) return areProven(field, statistics, { terms, isUnique: true });
+    if (key === builtInKeys().status) return isPublished(statistics);
     const fact = builtInUnder(key);
-    return (fact === 'id' || fact === 'type') && namingIn(fact, name, seen) === seen.filled;
+    return (fact === 'id' || fact === 'type') && namingIn(fact, name, statistics) === statistics.filled;
   });
 }
 
 /** Whether all that say what becomes of them are published: a draft could be pointed at by one that is. */
-const isPublished = ({ holders, filled, text }: Seen): boolean =>
+const isPublished = ({ holders, filled, text }: FieldStatistics): boolean =>
   holders === filled && text.counts?.get('published') === filled;
 
-interface Around {
+interface ProofContext {
   readonly terms: Terms;
   /** Whether values that differ in all entries can be proven: those of a whole field. */
   readonly isUnique: boolean;
 }
 
 /** Whether all values in a place obey its field. */
-function areProven(field: LearntField, seen: Seen, around: Around): boolean {
-  const { says, against } = field;
-  const { many, required, mayBeEmpty, unique } = says;
-  if (against > 0 || says.localized !== undefined || says.when !== undefined || mayBeEmpty !== undefined) return false;
-  if (required !== undefined && seen.filled < seen.holders) return false;
-  if ((many === undefined && seen.lists > 0) || !areAsMany(many, seen)) return false;
-  if (seen.text.placeholders > 0) return false;
-  const differ = unique !== undefined || says.kind === 'slug';
-  if (differ && (!around.isUnique || many !== undefined || !seen.text.areDifferent())) return false;
-  return kinds[String(says.kind)]?.(seen, field, around) === true;
+function areProven(field: LearntField, statistics: FieldStatistics, around: ProofContext): boolean {
+  const { definition, against } = field;
+  const { many, required, mayBeEmpty, unique } = definition;
+  if (against > 0 || definition.localized !== undefined || definition.when !== undefined || mayBeEmpty !== undefined)
+    return false;
+  if (required !== undefined && statistics.filled < statistics.holders) return false;
+  if ((many === undefined && statistics.lists > 0) || !areAsMany(many, statistics)) return false;
+  if (statistics.text.placeholders > 0) return false;
+  const differ = unique !== undefined || definition.kind === 'slug';
+  if (differ && (!around.isUnique || many !== undefined || !statistics.text.areDifferent())) return false;
+  return kinds[String(definition.kind)]?.(statistics, field, around) === true;
 }
 
-function areAsMany(many: Json | undefined, { singles, items }: Seen): boolean {
+function areAsMany(many: Json | undefined, { singles, items }: FieldStatistics): boolean {
   const {
     max = Number.POSITIVE_INFINITY,
     orOne,
-    ...others
+    ...rest
   } = (many === true ? {} : (many ?? { orOne: true })) as {
     readonly max?: number;
     readonly orOne?: boolean;
   };
-  return Object.keys(others).length === 0 && items.most <= max && (orOne === true || singles === 0);
+  return Object.keys(rest).length === 0 && items.most <= max && (orOne === true || singles === 0);
 }
 
-type Proof = (seen: Seen, field: LearntField, around: Around) => boolean;
+type Proof = (statistics: FieldStatistics, field: LearntField, around: ProofContext) => boolean;
 
-const isWritten: Proof = ({ text, count }, { says }) => text.written.get(says.kind as WrittenKind) === count;
+const isWritten: Proof = ({ text, count }, { definition }) =>
+  text.written.get(definition.kind as WrittenKind) === count;
 
 /** Whether texts are no longer than their field allows, which says nothing else of them. */
-const areShort = ({ text, texts, count }: Seen, { max = Number.POSITIVE_INFINITY, pattern }: JsonObject): boolean =>
-  texts === count && text.longest <= Number(max) && pattern === undefined;
+const areShort = (
+  { text, texts, count }: FieldStatistics,
+  { max = Number.POSITIVE_INFINITY, pattern }: JsonObject,
+): boolean => texts === count && text.longest <= Number(max) && pattern === undefined;
 
-const areFinite = ({ numbers }: Seen): boolean => Number.isFinite(numbers.least) && Number.isFinite(numbers.most);
+const areFinite = ({ numbers }: FieldStatistics): boolean =>
+  Number.isFinite(numbers.least) && Number.isFinite(numbers.most);
 
 /** When values of a kind are proven to be right; of others nobody can tell. */
 const kinds: Readonly<Record<string, Proof>> = {
   boolean: ({ booleans, count }) => booleans === count,
   integer: ({ integers, count }) => integers === count,
-  decimal: (seen) => seen.integers + seen.decimals === seen.count && areFinite(seen),
-  text: (seen, { says }) => areShort(seen, says) && seen.text.lines === 0,
-  longText: (seen, { says }) => areShort(seen, says),
+  decimal: (statistics) => statistics.integers + statistics.decimals === statistics.count && areFinite(statistics),
+  text: (statistics, { definition }) => areShort(statistics, definition) && statistics.text.lines === 0,
+  longText: (statistics, { definition }) => areShort(statistics, definition),
   slug: ({ text, texts, count }) => texts === count && text.slugs === count,
-  choice: (seen, { says }) => areAmong(seen, new Set([says.choices].flat().map(String))),
-  term: (seen, { says }, { terms }) => areAmong(seen, terms.get(String(says.taxonomy)) ?? new Set()),
+  choice: (statistics, { definition }) => areAmong(statistics, new Set([definition.choices].flat().map(String))),
+  term: (statistics, { definition }, { terms }) =>
+    areAmong(statistics, terms.get(String(definition.taxonomy)) ?? new Set()),
   // Those that point at nothing were counted, unless some alone were looked at.
   reference: ({ text, texts, count }) => texts === count && (text.counts ?? text.hashes) !== undefined,
-  object: (seen, { fields }, { terms }) => {
+  object: (statistics, { fields }, { terms }) => {
     const named = new Map(fields.map((field) => [field.name, field]));
     return (
-      seen.objects === seen.count &&
-      seen.any === undefined &&
-      [...seen.inside].every(([key, one]) => {
+      statistics.objects === statistics.count &&
+      statistics.any === undefined &&
+      [...statistics.inside].every(([key, fieldStatistics]) => {
         const field = named.get(key);
-        return field !== undefined && areProven(field, one, { terms, isUnique: false });
+        return field !== undefined && areProven(field, fieldStatistics, { terms, isUnique: false });
       })
     );
   },
@@ -111,5 +117,5 @@ const kinds: Readonly<Record<string, Proof>> = {
   colour: isWritten,
 };
 
-const areAmong = ({ text, texts, count }: Seen, allowed: ReadonlySet<string>): boolean =>
-  texts === count && text.counts !== undefined && [...text.counts.keys()].every((one) => allowed.has(one));
+const areAmong = ({ text, texts, count }: FieldStatistics, allowed: ReadonlySet<string>): boolean =>
+  texts === count && text.counts !== undefined && [...text.counts.keys()].every((count) => allowed.has(count));

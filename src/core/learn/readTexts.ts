@@ -1,7 +1,7 @@
 import { isId } from '../definition/address.ts';
 import { compact } from '../plain/json.ts';
 import { count, groupThousands, list, listSome, quote } from '../plain/words.ts';
-import type { Seen } from './fieldStatistics.ts';
+import type { FieldStatistics } from './fieldStatistics.ts';
 import { writtenKinds } from './textStatistics.ts';
 import { type Learning, roundUp, type Value, value } from './value.ts';
 
@@ -20,7 +20,7 @@ const mostSaid = 100;
 /** Texts with what was counted of them. */
 export interface Texts {
   readonly name: string;
-  readonly seen: Seen;
+  readonly statistics: FieldStatistics;
   readonly learning: Learning;
   /** How often each of them stands, where all of them are told apart; else of none. */
   readonly counts: ReadonlyMap<string, number>;
@@ -39,32 +39,37 @@ export const takenFor = (texts: Texts): Value => firstReading(texts) ?? proseOf(
 
 function firstReading(texts: Texts): Value | undefined {
   for (const reading of readings) {
-    const found = reading(texts);
-    if (found) return found;
+    const value = reading(texts);
+    if (value) return value;
   }
   return undefined;
 }
 
-export function textsOf(name: string, seen: Seen, learning: Learning): Texts {
-  const { counts } = seen.text;
+export function textsOf(name: string, statistics: FieldStatistics, learning: Learning): Texts {
+  const { counts } = statistics.text;
   return {
     name,
-    seen,
+    statistics,
     learning,
     counts: counts ?? new Map(),
     isExact: counts !== undefined,
     different: counts?.size ?? 0,
-    isMost: (number) => number >= (1 - learning.tolerated) * seen.texts,
+    isMost: (number) => number >= (1 - learning.tolerated) * statistics.texts,
   };
 }
 
 /** Texts taken for values of one kind, however many of them are none; nothing where not one is. */
-export function textsAs(kind: string, name: string, seen: Seen, learning: Learning): Value | undefined {
-  const texts = textsOf(name, seen, learning);
-  if (seen.texts === 0) return undefined;
-  const against = seen.count - seen.texts;
-  const written = writtenKinds.find((one) => one === kind);
-  if (written) return (seen.text.written.get(written) ?? 0) > 0 ? writtenAs(written, texts) : undefined;
+export function textsAs(
+  kind: string,
+  name: string,
+  statistics: FieldStatistics,
+  learning: Learning,
+): Value | undefined {
+  const texts = textsOf(name, statistics, learning);
+  if (statistics.texts === 0) return undefined;
+  const against = statistics.count - statistics.texts;
+  const written = writtenKinds.find((writtenKind) => writtenKind === kind);
+  if (written) return (statistics.text.written.get(written) ?? 0) > 0 ? writtenAs(written, texts) : undefined;
   switch (kind) {
     case 'text':
     case 'longText':
@@ -84,37 +89,40 @@ export function textsAs(kind: string, name: string, seen: Seen, learning: Learni
 }
 
 function writtenSo(texts: Texts): Value | undefined {
-  const kind = writtenKinds.find((one) => texts.isMost(texts.seen.text.written.get(one) ?? 0));
+  const kind = writtenKinds.find((writtenKind) => texts.isMost(texts.statistics.text.written.get(writtenKind) ?? 0));
   return kind && writtenAs(kind, texts);
 }
 
-export function writtenAs(kind: (typeof writtenKinds)[number], { seen }: Texts): Value {
-  const fitting = seen.text.written.get(kind) ?? 0;
+export function writtenAs(kind: (typeof writtenKinds)[number], { statistics }: Texts): Value {
+  const fitting = statistics.text.written.get(kind) ?? 0;
   return value(
     { kind },
-    `${groupThousands(fitting)} of ${groupThousands(seen.texts)} are written so`,
-    seen.count - fitting,
+    `${groupThousands(fitting)} of ${groupThousands(statistics.texts)} are written so`,
+    statistics.count - fitting,
   );
 }
 
-function assets({ seen, learning, counts, isExact }: Texts): Value | undefined {
+function assets({ statistics, learning, counts, isExact }: Texts): Value | undefined {
   const isAll = isExact && counts.size > 0 && [...counts.keys()].every(learning.isAsset);
-  return isAll ? value({ kind: 'asset' }, 'all are files below assets', seen.count - seen.texts) : undefined;
+  return isAll
+    ? value({ kind: 'asset' }, 'all are files below assets', statistics.count - statistics.texts)
+    : undefined;
 }
 
-function slugs({ name, seen, isMost }: Texts): Value | undefined {
-  const isOwn = isMost(seen.ownIds);
-  if (!isMost(seen.text.slugs) || !(isOwn || (name === 'slug' && seen.text.areDifferent()))) return undefined;
+function slugs({ name, statistics, isMost }: Texts): Value | undefined {
+  const isOwn = isMost(statistics.ownIds);
+  if (!isMost(statistics.text.slugs) || !(isOwn || (name === 'slug' && statistics.text.areDifferent())))
+    return undefined;
   return value(
     { kind: 'slug' },
     isOwn ? 'it is the identifier of its entry' : 'all different',
-    seen.count - seen.text.slugs,
+    statistics.count - statistics.text.slugs,
   );
 }
 
 function references(texts: Texts): Value | undefined {
   // What names the entry that it stands in points at nothing.
-  return pointing(texts, 1 - texts.learning.tolerated, texts.seen.ownIds * 2 > texts.seen.texts);
+  return pointing(texts, 1 - texts.learning.tolerated, texts.statistics.ownIds * 2 > texts.statistics.texts);
 }
 
 /**
@@ -123,30 +131,30 @@ function references(texts: Texts): Value | undefined {
  * @param isOwn whether most name the entry that they stand in.
  */
 export function pointing(texts: Texts, share: number, isOwn = false): Value | undefined {
-  const { seen, learning } = texts;
+  const { statistics, learning } = texts;
   const { ids } = learning;
-  const { counts, hashes, some } = seen.text;
+  const { counts, hashes, some } = statistics.text;
   // Very many different ones that are no identifiers are told by some of them.
-  const told = counts ?? countsOf(some);
+  const reported = counts ?? countsOf(some);
   const isTold = counts !== undefined || hashes !== undefined;
-  const all = isTold ? seen.texts : some.length;
-  const isEnough = (number: number): boolean => number > 0 && number >= share * all;
-  const { types, hits } = ids.typed(told);
+  const total = isTold ? statistics.texts : some.length;
+  const isEnough = (number: number): boolean => number > 0 && number >= share * total;
+  const { types, hits } = ids.typed(reported);
   const [only = ''] = types;
-  const of = `${groupThousands(all)}${isTold ? '' : ' looked at'}`;
+  const outOf = `${groupThousands(total)}${isTold ? '' : ' looked at'}`;
   if (isEnough(hits))
     return value(
       { kind: 'reference', to: types.length === 1 ? only : [...types] },
-      `${groupThousands(hits)} of ${of} name entries of ${list(types)}`,
-      isTold ? seen.count - hits : 0,
+      `${groupThousands(hits)} of ${outOf} name entries of ${list(types)}`,
+      isTold ? statistics.count - hits : 0,
     );
-  const seems = isOwn ? undefined : ids.target(told);
+  const seems = isOwn ? undefined : ids.target(reported);
   const target = seems && hashes && counts === undefined ? ids.target(hashes()) : seems;
   if (!target || !isEnough(target.hits) || (share > 0 && target.hits < fewest)) return undefined;
   return value(
     { kind: 'reference', to: target.type },
-    `${groupThousands(target.hits)} of ${of} are identifiers of ${target.type}`,
-    isTold ? seen.count - target.hits : 0,
+    `${groupThousands(target.hits)} of ${outOf} are identifiers of ${target.type}`,
+    isTold ? statistics.count - target.hits : 0,
   );
 }
 
@@ -167,63 +175,66 @@ export const areNumbered = (words: readonly string[]): boolean =>
   words.length > 0 && words.filter((word) => countsOn.test(word)).length >= mostCountOn * words.length;
 
 function vocabulary(texts: Texts): Value | undefined {
-  const { seen, different } = texts;
+  const { statistics, different } = texts;
   if (areNumbered([...texts.counts.keys()])) return undefined;
   // Short words in lists are what things are sorted by, where any stand again.
-  const wanted = seen.lists > 0 && seen.text.longest <= shortTerm ? oftenInLists : often;
-  const isOne = seen.texts >= enough && seen.texts >= wanted * different && isVocabulary(texts);
+  const least = statistics.lists > 0 && statistics.text.longest <= shortTerm ? oftenInLists : often;
+  const isOne = statistics.texts >= enough && statistics.texts >= least * different && isVocabulary(texts);
   if (!isOne) return undefined;
-  return different <= mostChoices && seen.lists === 0 ? choicesOf(texts) : termsOf(texts);
+  return different <= mostChoices && statistics.lists === 0 ? choicesOf(texts) : termsOf(texts);
 }
 
 /** Texts as they would be without blanks around them, and how many have such. */
 interface Trimmed {
   readonly words: Texts;
-  readonly odd: number;
+  readonly untrimmed: number;
   /** One that has blanks around it. */
   readonly example: string;
 }
 
 /** Texts without the blanks around some of them, which no choice and no term may have; nothing where none has any. */
 export function trimmedTexts(texts: Texts): Trimmed | undefined {
-  const odd = [...texts.counts].filter(([text]) => text !== text.trim());
-  const [first] = odd;
+  const untrimmed = [...texts.counts].filter(([text]) => text !== text.trim());
+  const [first] = untrimmed;
   if (!first) return undefined;
   const counts = new Map<string, number>();
   for (const [text, times] of texts.counts) counts.set(text.trim(), (counts.get(text.trim()) ?? 0) + times);
-  const sum = odd.reduce((all, [, times]) => all + times, 0);
-  return { words: { ...texts, counts, different: counts.size }, odd: sum, example: first[0] };
+  const sum = untrimmed.reduce((sum, [, times]) => sum + times, 0);
+  return { words: { ...texts, counts, different: counts.size }, untrimmed: sum, example: first[0] };
 }
 
 /** Texts taken for words of a closed list; those with blanks around them speak against it. */
 export function wordsIn(texts: Texts, read: (words: Texts) => Value | undefined): Value | undefined {
   if (isVocabulary(texts)) return read(texts);
   const trimmed = trimmedTexts(texts);
-  const found = trimmed && isVocabulary(trimmed.words) ? read(trimmed.words) : undefined;
-  return found && trimmed ? { ...found, against: found.against + trimmed.odd } : undefined;
+  const value = trimmed && isVocabulary(trimmed.words) ? read(trimmed.words) : undefined;
+  return value && trimmed ? { ...value, against: value.against + trimmed.untrimmed } : undefined;
 }
 
 /** Whether all texts are short, and such as choices and terms are called. */
-export const isVocabulary = ({ seen, counts, isExact }: Texts): boolean =>
-  isExact && seen.text.longest <= shortChoice && seen.text.lines === 0 && [...counts.keys()].every(isId);
+export const isVocabulary = ({ statistics, counts, isExact }: Texts): boolean =>
+  isExact && statistics.text.longest <= shortChoice && statistics.text.lines === 0 && [...counts.keys()].every(isId);
 
-export function choicesOf({ seen, counts, different }: Texts): Value {
+export function choicesOf({ statistics, counts, different }: Texts): Value {
   const members = byFrequency(counts);
   return value(
     { kind: 'choice', choices: [...members] },
     `only ${different === 1 ? 'one' : `${different} different ones`}: ${listSome(
-      members.map((one) => quote(one, 20)),
+      members.map((member) => quote(member, 20)),
       4,
     )}`,
-    seen.count - seen.texts,
+    statistics.count - statistics.texts,
   );
 }
 
-function termsOf({ name, seen, learning, counts, different }: Texts): Value | undefined {
+function termsOf({ name, statistics, learning, counts, different }: Texts): Value | undefined {
   const taxonomy = different <= mostTerms ? learning.taxonomyOf(name) : undefined;
   if (taxonomy === undefined) return undefined;
-  const why = `${different} different ones, each some ${groupThousands(Math.round(seen.texts / different))} times`;
-  return { ...value({ kind: 'term', taxonomy }, why, seen.count - seen.texts), terms: byFrequency(counts) };
+  const reason = `${different} different ones, each some ${groupThousands(Math.round(statistics.texts / different))} times`;
+  return {
+    ...value({ kind: 'term', taxonomy }, reason, statistics.count - statistics.texts),
+    terms: byFrequency(counts),
+  };
 }
 
 const byFrequency = (counts: ReadonlyMap<string, number>): readonly string[] =>
@@ -231,18 +242,18 @@ const byFrequency = (counts: ReadonlyMap<string, number>): readonly string[] =>
 
 /** Texts that are nothing but texts. */
 export function proseOf(texts: Texts): Value {
-  const { seen } = texts;
-  if (seen.text.marked * 4 >= seen.texts && seen.text.lines > 0) return plainly('markdown', texts);
-  return plainly(seen.text.lines > 0 || seen.text.longest > longLine ? 'longText' : 'text', texts);
+  const { statistics } = texts;
+  if (statistics.text.marked * 4 >= statistics.texts && statistics.text.lines > 0) return plainly('markdown', texts);
+  return plainly(statistics.text.lines > 0 || statistics.text.longest > longLine ? 'longText' : 'text', texts);
 }
 
 /** A line that is longer is no line any more, in characters. */
 const longLine = 300;
 
-function plainly(kind: 'text' | 'longText' | 'markdown', { seen }: Texts): Value {
-  const { texts, longest, lines, marked, blank, areDifferent } = seen.text;
-  const against = seen.count - texts;
-  const long = [`up to ${count(longest, 'character')}`, ...otherwise(seen)].join(', ');
+function plainly(kind: 'text' | 'longText' | 'markdown', { statistics }: Texts): Value {
+  const { texts, longest, lines, marked, blank, areDifferent } = statistics.text;
+  const against = statistics.count - texts;
+  const long = [`up to ${count(longest, 'character')}`, ...otherwise(statistics)].join(', ');
   if (kind === 'markdown')
     return value({ kind }, marked > 0 ? `${groupThousands(marked)} have the signs of Markdown` : long, against);
   if (kind === 'longText')
@@ -259,7 +270,7 @@ function plainly(kind: 'text' | 'longText' | 'markdown', { seen }: Texts): Value
 export const half = 0.5;
 
 /** What most of some texts are to a person, and are not written as. */
-function otherwise({ text, texts }: Seen): readonly string[] {
+function otherwise({ text, texts }: FieldStatistics): readonly string[] {
   const { numbersElse, datesElse } = text;
   return [
     ...(numbersElse >= half * texts

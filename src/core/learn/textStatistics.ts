@@ -99,12 +99,12 @@ function signsOf(code: number): number {
 }
 
 function signsIn(text: string): number {
-  let found = 0;
+  let count = 0;
   for (let index = 0; index < text.length; index += 1) {
     const code = text.charCodeAt(index);
-    found |= code < signs.length ? (signs[code] ?? 0) : signsOf(code);
+    count |= code < signs.length ? (signs[code] ?? 0) : signsOf(code);
   }
-  return found;
+  return count;
 }
 
 const markdown = /^#{1,6} |\]\([^)\s]+\)|\*\*[^*]+\*\*|^[-*] /mu;
@@ -118,7 +118,7 @@ const [longestWord, longestNumber] = [5, 40];
 
 /** Sums up what texts look like. */
 class Sums {
-  readonly #count = Object.fromEntries(counted.map((one) => [one, 0])) as Record<(typeof counted)[number], number>;
+  readonly #count = Object.fromEntries(counted.map((name) => [name, 0])) as Record<(typeof counted)[number], number>;
   #longest = 0;
   #least = Number.POSITIVE_INFINITY;
   #most = Number.NEGATIVE_INFINITY;
@@ -167,8 +167,8 @@ class Sums {
     for (let time = 1; time <= times; time += 1) {
       if (hash !== undefined) this.#ids?.add(hash);
       // Reservoir sampling (Vitter 1985), by numbers that are the same each time.
-      const all = this.#count.texts + time;
-      const place = all <= sampled ? all - 1 : Math.floor(this.#random() * all);
+      const total = this.#count.texts + time;
+      const place = total <= sampled ? total - 1 : Math.floor(this.#random() * total);
       if (place < sampled) this.#some[place] = text;
     }
     this.look(text, times);
@@ -208,13 +208,13 @@ class Sums {
 
   /** Some of these and others, each as likely as any other of all. */
   #drawn(other: TextSums): string[] {
-    const [mine, others] = [
+    const [mine, theirs] = [
       { left: this.#count.texts, some: this.#some },
       { left: other.texts, some: [...other.some] },
     ];
     const drawn: string[] = [];
-    while (drawn.length < sampled && mine.left + others.left > 0) {
-      const from = this.#random() * (mine.left + others.left) < mine.left ? mine : others;
+    while (drawn.length < sampled && mine.left + theirs.left > 0) {
+      const from = this.#random() * (mine.left + theirs.left) < mine.left ? mine : theirs;
       from.left -= 1;
       drawn.push(...from.some.splice(Math.floor(this.#random() * from.some.length), 1));
     }
@@ -231,13 +231,13 @@ class Sums {
 }
 
 /** Looks at texts: each different one is looked at once as long as they are few. Memory grows by eight bytes for each of more, and only where all could be identifiers. */
-export class SeenTexts {
+export class TextStatistics {
   #counts: Map<string, { times: number }> | undefined = new Map();
   #sums: Sums | undefined;
 
   add(text: string, times = 1): void {
-    const known = this.#counts?.get(text);
-    if (known) known.times += times;
+    const existing = this.#counts?.get(text);
+    if (existing) existing.times += times;
     else if (this.#counts && this.#counts.size < mostDifferent && text.length <= longestCompared)
       this.#counts.set(text, { times });
     else this.#summed().add(text, times);

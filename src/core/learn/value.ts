@@ -20,13 +20,13 @@ export interface Learning {
   /** What a field stands in, as addresses begin: `keeper.`; nothing where it has no address of its own. */
   readonly above: string | undefined;
   /** What a person says of fields, by their addresses. */
-  readonly said: ReadonlyMap<string, SaidOfField>;
+  readonly said: ReadonlyMap<string, FieldAnswers>;
   /** Notes what a person says of a field that cannot be so. @param can the kinds that it can be of. */
   readonly refuse: (address: string, kind: string, can: readonly string[]) => void;
 }
 
 /** What a person says of a field. */
-export interface SaidOfField {
+export interface FieldAnswers {
   readonly kind?: string;
   readonly isRequired?: boolean;
 }
@@ -34,9 +34,9 @@ export interface SaidOfField {
 /** What single values in a place are taken for. */
 export interface Value {
   /** What a model says of them. */
-  readonly says: JsonObject;
+  readonly definition: JsonObject;
   /** What speaks for it. */
-  readonly why: string;
+  readonly reason: string;
   /** How many of them speak against it. */
   readonly against: number;
   /** The fields inside them. */
@@ -57,7 +57,7 @@ export interface Doubt {
 export interface LearntField {
   readonly name: string;
   /** What a model says of it. */
-  readonly says: JsonObject;
+  readonly definition: JsonObject;
   /** What speaks for that. */
   readonly evidence: string;
   /** How many values speak against it. */
@@ -96,9 +96,9 @@ interface OpenAnswer {
   readonly why: string;
 }
 
-export const value = (says: JsonObject, why: string, against = 0, fields: readonly LearntField[] = []): Value => ({
-  says,
-  why,
+export const value = (object: JsonObject, reason: string, against = 0, fields: readonly LearntField[] = []): Value => ({
+  definition: object,
+  reason,
   against,
   fields,
 });

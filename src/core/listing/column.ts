@@ -5,7 +5,7 @@ import { valueIn } from '../model/languages.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { fieldNamed, fieldsWithin, holdersOf } from '../model/nestedFields.ts';
 import { titleRead } from '../model/traversal.ts';
-import { isList, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { isList, isObject, type Json, type JsonObject, ownValue } from '../plain/json.ts';
 import { onceFor } from '../plain/once.ts';
 import { humanize } from '../plain/words.ts';
 import { measureOf } from '../profile/fieldTally.ts';
@@ -72,9 +72,9 @@ export function cellIn(column: Column, entry: Entry, { type, fields, model }: Wi
   if (column === titleColumn) return titleRead(entry, type, model);
   if (fieldIn(entry.type)) {
     // What stands in no object has one holder, the entry itself.
-    if (!name.includes('.')) return own(fields, name);
+    if (!name.includes('.')) return ownValue(fields, name);
     const values = holdersOf(type, name, fields).flatMap((holder) => {
-      const value = own(holder, keyOfField(name));
+      const value = ownValue(holder, keyOfField(name));
       return value === undefined ? [] : [value];
     });
     return values.length > 1 ? values : values[0];
@@ -82,7 +82,7 @@ export function cellIn(column: Column, entry: Entry, { type, fields, model }: Wi
   if (name === 'id' || name === 'type') return entry[name];
   if (name === 'status') return statusOf(entry);
   const key = isBuiltIn(name) ? builtInKeys()[name] : undefined;
-  return key === undefined ? undefined : own(entry.values, key);
+  return key === undefined ? undefined : ownValue(entry.values, key);
 }
 
 /**
@@ -94,18 +94,18 @@ export function rankIn(
   value: Json | undefined,
   { readingOrder, taxonomies }: Pick<Model, 'readingOrder' | 'taxonomies'>,
 ): number | string | undefined {
-  const said = field?.common.localized && isObject(value) ? valueIn(value, readingOrder)?.value : value;
-  const one = isList(said) ? said[0] : said;
-  if (one === undefined || one === null) return undefined;
-  if (!field || typeof one === 'number') return typeof one === 'number' ? one : String(one);
+  const version = field?.common.localized && isObject(value) ? valueIn(value, readingOrder)?.value : value;
+  const first = isList(version) ? version[0] : version;
+  if (first === undefined || first === null) return undefined;
+  if (!field || typeof first === 'number') return typeof first === 'number' ? first : String(first);
   const { kind, options } = field;
-  const used = kind.term?.(one, options);
+  const used = kind.term?.(first, options);
   const taxonomy = used && taxonomies.get(used.taxonomy);
-  const place = used && taxonomy ? placesOf(taxonomy.terms).get(used.term) : membersOf(field).get(String(one));
+  const place = used && taxonomy ? placesOf(taxonomy.terms).get(used.term) : membersOf(field).get(String(first));
   if (place !== undefined) return place;
   const measure = measureOf(field);
-  const size = measure?.isLength ? undefined : measure?.of(one);
-  return size ?? (isObject(one) || isList(one) ? JSON.stringify(one) : String(one));
+  const size = measure?.isLength ? undefined : measure?.of(first);
+  return size ?? (isObject(first) || isList(first) ? JSON.stringify(first) : String(first));
 }
 
 const placesOf = onceFor(

@@ -28,7 +28,7 @@ export function mostTelling(
   rows: readonly ReadonlyMap<string, Json>[],
   {
     types,
-    asked,
+    asked: requested,
     most,
   }: { readonly types: readonly Type[]; readonly asked: ReadonlySet<string>; readonly most: number },
 ): readonly Column[] {
@@ -36,7 +36,7 @@ export function mostTelling(
   const scoreOf = (column: Column): number => {
     if (!rows.some((row) => row.has(column.name))) return 0;
     if (column === titleColumn || naming.has(column.name)) return 4;
-    if (asked.has(column.name)) return 3;
+    if (requested.has(column.name)) return 3;
     return telling(column, rows);
   };
   const scored = columns.map((column) => ({ column, score: scoreOf(column) })).filter(({ score }) => score > 0);

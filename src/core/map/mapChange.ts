@@ -45,21 +45,21 @@ export interface MapChange {
  */
 export function changeOf(before: ModelMap, after: ModelMap, same: SameAs): MapChange {
   const old = new Map(before.boxes.map((box) => [boxId(box), box]));
-  const now = new Set(after.boxes.map(boxId));
+  const boxesAfter = new Set(after.boxes.map(boxId));
   const boxes = [
     ...after.boxes.map((box) => markedBox(box, old.get(boxId(box)), same)),
-    ...before.boxes.filter((box) => !now.has(boxId(box))).map((box): MarkedBox => ({ ...box, mark: 'removed' })),
+    ...before.boxes.filter((box) => !boxesAfter.has(boxId(box))).map((box): MarkedBox => ({ ...box, mark: 'removed' })),
   ];
   const [were, are] = [before, after].map(({ arrows }) => new Map(arrows.map((arrow) => [keyOf(arrow), arrow])));
   return {
     boxes,
     arrows: [
       ...after.arrows.map((arrow): MarkedArrow => {
-        const was = were?.get(keyOf(arrow));
+        const oldArrow = were?.get(keyOf(arrow));
         const move = same.moves.find(({ toType, to }) => arrow.from === typeId(toType) && arrow.field === to);
         if (move) return { ...arrow, mark: 'moved', was: placeBefore(move) };
-        if (!was) return { ...arrow, mark: 'added' };
-        return sayShape(was) === sayShape(arrow) ? arrow : { ...arrow, mark: 'changed' };
+        if (!oldArrow) return { ...arrow, mark: 'added' };
+        return sayShape(oldArrow) === sayShape(arrow) ? arrow : { ...arrow, mark: 'changed' };
       }),
       ...before.arrows
         .filter((arrow) => !are?.has(keyOf(arrow)))
@@ -72,7 +72,7 @@ export function changeOf(before: ModelMap, after: ModelMap, same: SameAs): MapCh
 /** The same with nothing said of its parts. */
 export const unchanged = ({ boxes, arrows }: ModelMap): MapChange => ({ boxes, arrows });
 
-const keyOf = ({ what, from, to, field = '' }: Arrow): string => `${what} ${from} ${field} ${to}`;
+const keyOf = ({ what: category, from, to, field = '' }: Arrow): string => `${category} ${from} ${field} ${to}`;
 
 const sayShape = ({ inverse, toMany, fromMany }: Arrow): string => JSON.stringify([inverse, toMany, fromMany]);
 
@@ -83,13 +83,16 @@ const placeBefore = ({ type, from, toType }: FieldMove): string => (type === toT
 function markedBox(box: Box, old: Box | undefined, same: SameAs): MarkedBox {
   if (!old) return { ...box, mark: 'added' };
   const { renames } = same;
-  const types = new Map(renames.flatMap((one) => (one.what === 'type' ? [[one.from, one.to] as const] : [])));
-  const was = renames.find(
-    (one) => (one.what === 'type' || one.what === 'taxonomy') && one.what === box.what && one.to === box.name,
+  const types = new Map(
+    renames.flatMap((rename) => (rename.what === 'type' ? [[rename.from, rename.to] as const] : [])),
+  );
+  const formerName = renames.find(
+    (rename) =>
+      (rename.what === 'type' || rename.what === 'taxonomy') && rename.what === box.what && rename.to === box.name,
   )?.from;
   const fieldsBefore = new Map(old.groups.flatMap(({ fields }) => fields).map((field) => [field.name, field]));
   const names = new Set(box.groups.flatMap(({ fields }) => fields).map(({ name }) => name));
-  const gone = [...fieldsBefore.values()].filter(({ name }) => !names.has(name));
+  const removedFields = [...fieldsBefore.values()].filter(({ name }) => !names.has(name));
   const groups = box.groups.map(({ fields, ...group }) => ({
     ...group,
     fields: fields.map((field): MarkedField => {
@@ -98,24 +101,33 @@ function markedBox(box: Box, old: Box | undefined, same: SameAs): MarkedBox {
       if (move && box.what === 'type') return { ...field, mark: 'moved', was: placeBefore(move) };
       if (!before) return { ...field, mark: 'added' };
       const renamed = renames.find(
-        (one) => one.what === 'field' && (types.get(one.type) ?? one.type) === box.name && one.to === field.name,
+        (rename) =>
+          rename.what === 'field' && (types.get(rename.type) ?? rename.type) === box.name && rename.to === field.name,
       );
       if (renamed) return { ...field, mark: 'renamed', was: renamed.from };
       return isSame(before, field) ? field : { ...field, mark: 'changed' };
     }),
   }));
-  const all =
-    gone.length > 0 ? [...groups, { fields: gone.map((field): MarkedField => goneField(field, box, same)) }] : groups;
+  const groupsBefore =
+    removedFields.length > 0
+      ? [...groups, { fields: removedFields.map((field): MarkedField => goneField(field, box, same)) }]
+      : groups;
   const isTouched =
-    all.some(({ fields }) => fields.some(({ mark }) => mark !== undefined)) || !equal(box.definition, old.definition);
+    groupsBefore.some(({ fields }) => fields.some(({ mark }) => mark !== undefined)) ||
+    !equal(box.definition, old.definition);
   const touched = isTouched ? 'changed' : undefined;
-  const mark = was === undefined ? touched : 'renamed';
-  return { ...box, groups: all, ...(mark ? { mark } : {}), ...(was === undefined ? {} : { was }) };
+  const mark = formerName === undefined ? touched : 'renamed';
+  return {
+    ...box,
+    groups: groupsBefore,
+    ...(mark ? { mark } : {}),
+    ...(formerName === undefined ? {} : { was: formerName }),
+  };
 }
 
 /** A field that is not there any more: gone for good, or to another type. */
-function goneField(field: FieldOfBox, { what, name }: Box, { moves }: SameAs): MarkedField {
-  const move = what === 'type' ? moves.find(({ type, from }) => type === name && from === field.name) : undefined;
+function goneField(field: FieldOfBox, { what: category, name }: Box, { moves }: SameAs): MarkedField {
+  const move = category === 'type' ? moves.find(({ type, from }) => type === name && from === field.name) : undefined;
   return move ? { ...field, mark: 'moved', now: `${move.toType}.${move.to}` } : { ...field, mark: 'removed' };
 }
 

@@ -3,7 +3,7 @@ import { wordsIn } from '../definition/wording.ts';
 import { type Field, linkField, type Model, type Type } from '../model/link.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
 import { makerOf, makersOf } from '../model/provenance.ts';
-import { compact, type Json, own } from '../plain/json.ts';
+import { compact, type Json, ownValue } from '../plain/json.ts';
 import { capital, humanize } from '../plain/words.ts';
 
 /** A model as boxes and what leads from one to another. */
@@ -52,7 +52,7 @@ export interface Arrow {
 }
 
 /** How boxes are named in arrows: names of types, kits and taxonomies may be the same. */
-export const boxId = ({ what, name }: Pick<Box, 'what' | 'name'>): string => `${what}:${name}`;
+export const boxId = ({ what: category, name }: Pick<Box, 'what' | 'name'>): string => `${category}:${name}`;
 
 const typeBox = (name: string): string => boxId({ what: 'type', name });
 
@@ -83,30 +83,30 @@ export function mapOf(model: Model): ModelMap {
       }),
     ),
     ...[...taxonomies.values()].map(
-      ({ name, definition: one, terms }): Box => ({
+      ({ name, definition, terms }): Box => ({
         what: 'taxonomy',
         name,
-        label: wordsIn(one.label, readingOrder) ?? humanize(name),
+        label: wordsIn(definition.label, readingOrder) ?? humanize(name),
         groups: [],
         terms: terms.size,
-        definition: one as unknown as Json,
+        definition: definition as unknown as Json,
       }),
     ),
   ];
   const arrows = [
     ...madeIn(model).flatMap(arrowsOf),
     ...[...types.keys()].flatMap((name): readonly Arrow[] => {
-      const base = own(uses, name)?.extends;
+      const base = ownValue(uses, name)?.extends;
       return base === undefined ? [] : [{ what: 'extends', from: typeBox(name), to: typeBox(base) }];
     }),
     ...kitArrows(model),
   ];
-  const known = new Set(boxes.map(boxId));
-  return { boxes, arrows: arrows.filter(({ to }) => known.has(to)) };
+  const knownBoxes = new Set(boxes.map(boxId));
+  return { boxes, arrows: arrows.filter(({ to }) => knownBoxes.has(to)) };
 }
 
 /** A field where it is made, with its addresses in all types that have it. */
-interface Made {
+interface FieldRow {
   readonly box: string;
   /** What it is called there. */
   readonly name: string;
@@ -115,18 +115,18 @@ interface Made {
 }
 
 /** All fields, those inside objects too: what arrives by a kit or a base type once, where it is made. */
-function madeIn({ definition, types }: Model): readonly Made[] {
-  const made = new Map<string, Made>();
+function madeIn({ definition, types }: Model): readonly FieldRow[] {
+  const rows = new Map<string, FieldRow>();
   for (const type of types.values())
     for (const field of fieldsWithin(type.fields)) {
       const maker = makerOf(definition, type.name, field.name);
       const box = boxId(maker);
       const key = `${box} ${maker.field}`;
-      const one = made.get(key) ?? { box, name: maker.field, field, addresses: [] };
-      made.set(key, one);
-      one.addresses.push(`${type.name}.${field.name}`);
+      const row = rows.get(key) ?? { box, name: maker.field, field, addresses: [] };
+      rows.set(key, row);
+      row.addresses.push(`${type.name}.${field.name}`);
     }
-  return [...made.values()];
+  return [...rows.values()];
 }
 
 /** Which kits stand in which types and kits: at their top, or in an object of theirs. */
@@ -149,10 +149,10 @@ function kitArrows({ definition, types }: Model): readonly Arrow[] {
 /** The fields that a kit makes; those of kits inside it are drawn there. */
 function fieldsOfKit(name: string, { definition, readingOrder }: Model): readonly FieldOfBox[] {
   const { kits = {} } = definition.shared ?? {};
-  const { fields = {}, kits: inner = [] } = own(kits, name) ?? {};
-  return Object.entries(fields).flatMap(([key, one]) => {
-    const isElsewhere = inner.some((kit) => Object.hasOwn(own(kits, kit)?.fields ?? {}, key));
-    const field = isElsewhere ? undefined : linkField({ type: name }, key, one, readingOrder);
+  const { fields = {}, kits: inner = [] } = ownValue(kits, name) ?? {};
+  return Object.entries(fields).flatMap(([key, definition]) => {
+    const isElsewhere = inner.some((kit) => Object.hasOwn(ownValue(kits, kit)?.fields ?? {}, key));
+    const field = isElsewhere ? undefined : linkField({ type: name }, key, definition, readingOrder);
     return field ? [fieldOfBox(field)] : [];
   });
 }
@@ -176,7 +176,7 @@ const fieldOfBox = ({ name, label, kind, common, definition }: Field): FieldOfBo
   definition,
 });
 
-function arrowsOf({ box: from, name, field: { kind, options, common }, addresses }: Made): readonly Arrow[] {
+function arrowsOf({ box: from, name, field: { kind, options, common }, addresses }: FieldRow): readonly Arrow[] {
   const { types: targets, inverse, inverseMax } = kind.pointsAt(options);
   const taxonomy = kind.taxonomy(options);
   return [

@@ -31,7 +31,7 @@ interface Bound {
   readonly value: Json;
   readonly bound: Json;
 }
-interface Counted {
+interface CountData {
   readonly size: number;
   readonly bound: number;
 }
@@ -156,15 +156,15 @@ export const english = {
       size === 1 ? `Take it out of the list: ${JSON.stringify(only)}` : 'Keep one of them, or let the field take many.',
   }),
   'list-expected': () => ({ says: 'is one value, and a list belongs here', mend: 'Put it in brackets: [ … ]' }),
-  'too-many-items': ({ size, bound }: Counted) => ({
+  'too-many-items': ({ size, bound }: CountData) => ({
     says: `has ${count(size, 'item')}, at most ${bound} are allowed`,
     mend: `Remove ${size - bound}.`,
   }),
-  'too-few-items': ({ size, bound }: Counted) => ({
+  'too-few-items': ({ size, bound }: CountData) => ({
     says: `has ${count(size, 'item')}, at least ${bound} are needed`,
     mend: `Add ${bound - size} more.`,
   }),
-  'too-many-items:keys': ({ size, bound }: Counted) => ({
+  'too-many-items:keys': ({ size, bound }: CountData) => ({
     says: `has ${count(size, 'key')}, at most ${bound} are allowed`,
     mend: `Remove ${size - bound}.`,
   }),
@@ -172,7 +172,7 @@ export const english = {
     says: `is what item ${first + 1} is already, and no two may be the same`,
     mend: 'Take one of the two out.',
   }),
-  'too-few-items:keys': ({ size, bound }: Counted) => ({
+  'too-few-items:keys': ({ size, bound }: CountData) => ({
     says: `has ${count(size, 'key')}, at least ${bound} are needed`,
     mend: `Add ${bound - size} more.`,
   }),
@@ -180,9 +180,15 @@ export const english = {
     says: `is ${quote(value)}, and so is that of ${first}`,
     mend: 'Give one of the two another value.',
   }),
-  'wrong-shape': ({ is, wanted }: { is: keyof typeof types | 'boolean'; wanted: keyof typeof shapes }) => {
-    const [shape, mend] = shapes[wanted];
-    return { says: `is ${is === 'boolean' ? 'true or false' : types[is]}, not ${shape}`, mend };
+  'wrong-shape': ({
+    is: newName,
+    wanted: expected,
+  }: {
+    is: keyof typeof types | 'boolean';
+    wanted: keyof typeof shapes;
+  }) => {
+    const [shape, mend] = shapes[expected];
+    return { says: `is ${newName === 'boolean' ? 'true or false' : types[newName]}, not ${shape}`, mend };
   },
 
   /* ── texts ── */
@@ -190,25 +196,25 @@ export const english = {
     says: 'has a line break',
     mend: 'Write it on one line, or give the field the kind `longText`.',
   }),
-  'too-long': ({ size, bound }: Counted) => ({
+  'too-long': ({ size, bound }: CountData) => ({
     says: `has ${count(size, 'character')}, at most ${bound} are allowed`,
     mend: `Shorten it by ${size - bound}.`,
   }),
-  'too-long:text': ({ size, bound }: Counted) => ({
+  'too-long:text': ({ size, bound }: CountData) => ({
     says: `has ${count(size, 'character')} of text, at most ${bound} are allowed`,
     mend: `Shorten it by ${size - bound}.`,
   }),
-  'too-long:json': ({ size, bound }: Counted) => ({
+  'too-long:json': ({ size, bound }: CountData) => ({
     says: `has ${groupThousands(size)} characters of JSON, at most ${groupThousands(bound)} are allowed`,
     mend: 'Keep less of it, or keep it elsewhere and link to it.',
   }),
-  'too-short': ({ size, bound }: Counted) => ({
+  'too-short': ({ size, bound }: CountData) => ({
     says: `has ${count(size, 'character')}, at least ${bound} are needed`,
     mend: `Add ${bound - size} more.`,
   }),
-  pattern: ({ match, say }: { match: string; say?: string | undefined }) => ({
-    says: say === undefined ? `does not match the pattern ${match}` : 'is not written as it should be',
-    mend: say ?? 'Write it so that the pattern matches.',
+  pattern: ({ match, say: wording }: { match: string; say?: string | undefined }) => ({
+    says: wording === undefined ? `does not match the pattern ${match}` : 'is not written as it should be',
+    mend: wording ?? 'Write it so that the pattern matches.',
   }),
   'not-a-choice:number': ({ values }: { values: readonly number[] }) => ({
     says: 'is none of the numbers that may stand here',
@@ -226,9 +232,9 @@ export const english = {
     says: 'is no e-mail address',
     mend: 'Write it as name@place.example, with nothing around it.',
   }),
-  'not-a-web-address': ({ whole }: { whole: string }) => ({
+  'not-a-web-address': ({ whole: full }: { whole: string }) => ({
     says: 'is no address on the web',
-    mend: `Write it with its beginning: https://…${whole}`,
+    mend: `Write it with its beginning: https://…${full}`,
   }),
   'not-a-web-address:scheme': ({
     scheme,
@@ -257,9 +263,9 @@ export const english = {
     says: 'is neither true nor false',
     mend: 'Write `true` or `false`, without quotes.',
   }),
-  'wrong-shape:number': ({ wanted }: { wanted: 'number' | 'integer' }) => ({
-    says: `is not ${shapes[wanted][0]}`,
-    mend: shapes[wanted][1],
+  'wrong-shape:number': ({ wanted: expected }: { wanted: 'number' | 'integer' }) => ({
+    says: `is not ${shapes[expected][0]}`,
+    mend: shapes[expected][1],
   }),
   'number-in-quotes': ({ value }: { value: string }) => ({
     says: `is the text “${value}”, not a number`,
@@ -325,12 +331,12 @@ export const english = {
     says: `says an offset (${offset}), and a local time belongs here`,
     mend: `Write ${local}`,
   }),
-  'not-a-duration': ({ value, meant }: { value: Json; meant: readonly string[] }) => ({
+  'not-a-duration': ({ value, meant: typed }: { value: Json; meant: readonly string[] }) => ({
     says: `is ${quote(value)}, no length of time`,
     mend:
-      meant.length > 0
+      typed.length > 0
         ? `Probably ${list(
-            meant.map((text) => `${text} (${sayDuration(text)})`),
+            typed.map((text) => `${text} (${sayDuration(text)})`),
             'or',
           )} is meant.`
         : 'Write it as ISO 8601 says: PT1H30M for an hour and a half, P4D for four days.',
@@ -408,16 +414,16 @@ export const english = {
     says: `is ${media ?? 'of no known media type'}, only ${list(allowed, 'or')} may stand here`,
     mend: 'Use another file, or convert it.',
   }),
-  'asset-too-large': ({ size, bound }: Counted) => ({
+  'asset-too-large': ({ size, bound }: CountData) => ({
     says: `has ${sayBytes(size)}, at most ${sayBytes(bound)} are allowed`,
     mend: 'Make the file smaller.',
   }),
   'wrong-dimensions': () => ({ says: 'has no pixels to be counted', mend: 'Use a picture of another size.' }),
-  'wrong-dimensions:small': ({ size, bound, direction }: Counted & { direction: string }) => ({
+  'wrong-dimensions:small': ({ size, bound, direction }: CountData & { direction: string }) => ({
     says: `has ${size} pixels ${direction}, at least ${bound} are needed`,
     mend: 'Use a picture of another size.',
   }),
-  'wrong-dimensions:large': ({ size, bound, direction }: Counted & { direction: string }) => ({
+  'wrong-dimensions:large': ({ size, bound, direction }: CountData & { direction: string }) => ({
     says: `has ${size} pixels ${direction}, at most ${bound} are allowed`,
     mend: 'Use a picture of another size.',
   }),
@@ -478,7 +484,7 @@ export const english = {
   /* ── terms ── */
   'unknown-term': ({
     taxonomy,
-    meant,
+    meant: typed,
     near,
   }: {
     taxonomy: string;
@@ -487,13 +493,13 @@ export const english = {
   }) => ({
     says: `is no term of the taxonomy ${taxonomy}`,
     mend:
-      meant === undefined
+      typed === undefined
         ? sentences(`Choose one of its terms (lumbrik show ${taxonomy}:).`, didYou(near))
-        : `Write ${meant}: that is how the term is called.`,
+        : `Write ${typed}: that is how the term is called.`,
   }),
-  'unknown-term:word': ({ meant }: { meant: string }) => ({
-    says: `is another word for the term ${meant}`,
-    mend: `Write ${meant}.`,
+  'unknown-term:word': ({ meant: typed }: { meant: string }) => ({
+    says: `is another word for the term ${typed}`,
+    mend: `Write ${typed}.`,
   }),
   'unknown-term:form': ({ better }: { better: string }) => ({
     says: 'is not written as terms are',
@@ -515,15 +521,15 @@ export const english = {
   /* ── references ── */
   'malformed-reference': ({
     types: to,
-    meant,
+    meant: typed,
   }: {
     types: readonly string[];
     meant?: readonly string[] | undefined;
   }) => ({
     says: 'names no entry',
     mend:
-      meant !== undefined && meant.length > 0
-        ? `Write ${list(meant, 'or')}: with several types, a value says which it is.`
+      typed !== undefined && typed.length > 0
+        ? `Write ${list(typed, 'or')}: with several types, a value says which it is.`
         : `Write the identifier of ${aTarget(to)}, for example ${to.length === 1 ? 'skerry-point' : `${to[0]}/skerry-point`}.`,
   }),
   'wrong-target': ({ type, types: to }: { type: string; types: readonly string[] }) => ({
@@ -552,29 +558,29 @@ export const english = {
   }),
   'too-many-pointing': ({
     to,
-    others,
+    others: rest,
     bound,
     by,
   }: Target & { others: readonly string[]; bound: number; by: string }) => ({
-    says: `points at ${to}, as ${pointingToo(others)}; at most ${bound} may by ${by}`,
+    says: `points at ${to}, as ${pointingToo(rest)}; at most ${bound} may by ${by}`,
     mend: 'Take the reference out, or let another go.',
   }),
-  'too-few-pointing': ({ size, bound, inverse, by }: Counted & { inverse?: string | undefined; by: string }) => ({
+  'too-few-pointing': ({ size, bound, inverse, by }: CountData & { inverse?: string | undefined; by: string }) => ({
     says: `has ${size} ${inverse} (${by}), at least ${bound} ${bound === 1 ? 'is' : 'are'} needed`,
     mend: `Let an entry point at it by ${by}.`,
   }),
 
   /* ── what several values say together ── */
-  'rule-broken': ({ say, expect }: { say: string; expect: string }) => ({
-    says: `breaks a rule: ${say}`,
+  'rule-broken': ({ say: wording, expect }: { say: string; expect: string }) => ({
+    says: `breaks a rule: ${wording}`,
     mend: `Change the entry so that ${expect}`,
   }),
   'too-costly': ({ steps, source }: { steps: number; source: string }) => ({
     says: `takes more than ${groupThousands(steps)} steps to judge: ${quote(source, 80)} was given up`,
     mend: 'Let the expression compare fewer items with each other, or raise `limits: { expressionSteps: … }` in lumbrik.yaml.',
   }),
-  'expression-failed': ({ why, source }: { why: string; source: string }) => ({
-    says: `cannot be judged by ${quote(source, 80)}: ${why}`,
+  'expression-failed': ({ why: reason, source }: { why: string; source: string }) => ({
+    says: `cannot be judged by ${quote(source, 80)}: ${reason}`,
     mend: 'Correct the value, or let the expression ask first whether it can be computed.',
   }),
   'not-applicable': ({ when }: { when: string }) => ({
@@ -597,7 +603,7 @@ const entriesOf = (to: readonly string[]): string =>
 /** `an entry of keeper or light` */
 const aTarget = (to: readonly string[]): string => `an entry of ${list(to, 'or')}`;
 
-function pointingToo(others: readonly string[]): string {
-  if (others.length === 0) return 'it does already';
-  return `${listSome(others)} ${others.length === 1 ? 'does' : 'do'}`;
+function pointingToo(otherEntries: readonly string[]): string {
+  if (otherEntries.length === 0) return 'it does already';
+  return `${listSome(otherEntries)} ${otherEntries.length === 1 ? 'does' : 'do'}`;
 }

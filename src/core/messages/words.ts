@@ -13,7 +13,7 @@ export type MessageData<M extends MessageName> =
  * forgotten in this one place.
  */
 export function wordsOf({ message, data }: Pick<Finding, 'message' | 'data'>): Words {
-  const say = (english as unknown as Readonly<Record<string, ((data: unknown) => Words) | undefined>>)[message];
-  if (!say) throw new Error(`there are no words for ${message}`);
-  return say(data);
+  const describe = (english as unknown as Readonly<Record<string, ((data: unknown) => Words) | undefined>>)[message];
+  if (!describe) throw new Error(`there are no words for ${message}`);
+  return describe(data);
 }

@@ -3,14 +3,14 @@ import type { ModelDoc } from '../definition/model.ts';
 import type { Comparison } from '../diff/compare.ts';
 import type { Impact } from '../diff/counter.ts';
 import { addressOf, kindOf, sayDifference } from '../diff/difference.ts';
-import type { DraftContext, ImpactOf, Named } from '../diff/differences/define.ts';
+import type { DraftContext, ImpactOf, NamedDifference } from '../diff/differences/define.ts';
 import { differenceKinds } from '../diff/differences/index.ts';
 import { askForSteps, type DraftedStep } from '../diff/draftedStep.ts';
 import { link } from '../model/link.ts';
 import { fieldAddressed } from '../model/nestedFields.ts';
 import { makersOf } from '../model/provenance.ts';
 import { grouped } from '../plain/grouped.ts';
-import { compact, equal, type JsonObject, own } from '../plain/json.ts';
+import { compact, equal, type JsonObject, ownValue } from '../plain/json.ts';
 import { once } from '../plain/once.ts';
 import { slugify } from '../plain/slugify.ts';
 import { count, humanize, list } from '../plain/words.ts';
@@ -39,16 +39,18 @@ export function draftSteps(
     say: (difference) => sayDifference(difference, 'to'),
   };
   const ordered = differenceKinds.flatMap(({ name, draft }) => {
-    const all: readonly Named[] = differences.filter((difference) => difference.name === name);
-    return draft ? all.toSorted(draft.order) : [];
+    const named: readonly NamedDifference[] = differences.filter((difference) => difference.name === name);
+    return draft ? named.toSorted(draft.order) : [];
   });
   const byStep = grouped(ordered, (difference) => kindOf(difference).draft?.key?.(difference) ?? keyOf(difference));
-  const drafted = [...byStep.values()].flatMap(([first, ...others]) => {
-    const step = first && kindOf(first).draft?.step([first, ...others], context);
+  const drafted = [...byStep.values()].flatMap(([first, ...rest]) => {
+    const step = first && kindOf(first).draft?.step([first, ...rest], context);
     return step ? [step] : [];
   });
   const rearranged = (taxonomy: string): Impact | undefined => {
-    const difference = differences.find((one) => one.name === 'terms-rearranged' && one.taxonomy === taxonomy);
+    const difference = differences.find(
+      (difference) => difference.name === 'terms-rearranged' && difference.taxonomy === taxonomy,
+    );
     return difference && impactOf(difference);
   };
   return askedOnce(withArrangements(drafted, { renamed, after, rearranged }), after);
@@ -63,10 +65,10 @@ function askedOnce(drafted: readonly DraftedStep[], after: ModelDoc): readonly D
   const groups = grouped(asking, (step) => madeIn(step, after) ?? addressIn(step));
   return drafted.map((step) => {
     const group = step.open ? (groups.get(madeIn(step, after) ?? addressIn(step)) ?? []) : [];
-    const [leader, ...others] = group;
-    if (!leader || others.length === 0) return step;
+    const [leader, ...rest] = group;
+    if (!leader || rest.length === 0) return step;
     if (step === leader) {
-      const names = others.map((one) => `\`${addressIn(one)}\``);
+      const names = rest.map((other) => `\`${addressIn(other)}\``);
       return { ...step, why: `${step.why} The answer goes for ${list(names)} too.` };
     }
     const { open: _, ...settled } = step;
@@ -86,12 +88,12 @@ function madeIn({ data }: DraftedStep, after: ModelDoc): string | undefined {
   const parsed = parseAddress(String(address));
   if (!['add', 'change', 'convert'].includes(verb) || (parsed?.what !== 'field' && parsed?.what !== 'inner'))
     return undefined;
-  const made = makersOf(after, parsed.type, nameOfField(parsed)).at(-1);
-  if (!made) return undefined;
-  return JSON.stringify([verb, made.what, made.name, made.field, { ...data, [verb]: null }]);
+  const maker = makersOf(after, parsed.type, nameOfField(parsed)).at(-1);
+  if (!maker) return undefined;
+  return JSON.stringify([verb, maker.what, maker.name, maker.field, { ...data, [verb]: null }]);
 }
 
-const keyOf = (difference: Named): string => `${difference.name} ${addressOf(difference)}`;
+const keyOf = (difference: NamedDifference): string => `${difference.name} ${addressOf(difference)}`;
 
 interface Arranging {
   readonly renamed: ModelDoc;
@@ -107,7 +109,7 @@ function withArrangements(
 ): readonly DraftedStep[] {
   const reached = drafted.reduce((model, { data }) => applied(data, model), renamed);
   const arrangements = Object.entries(after.taxonomies).flatMap(([name, { tree }]): readonly DraftedStep[] => {
-    const isThere = equal(own(reached.taxonomies, name)?.tree, tree);
+    const isThere = equal(ownValue(reached.taxonomies, name)?.tree, tree);
     if (isThere) return [];
     const data = { arrange: `${name}:`, tree: writeTree(tree) };
     const impact = rearranged(name);
@@ -168,13 +170,13 @@ export function headText(
   return head.join('');
 }
 
-export function stepText({ data, why, open }: DraftedStep): string {
-  const asked = open ? compact({ suggest: open.suggest, open: open.question }) : {};
-  const lines = writeYaml({ ...data, ...asked })
+export function stepText({ data, why: reason, open }: DraftedStep): string {
+  const question = open ? compact({ suggest: open.suggest, open: open.question }) : {};
+  const lines = writeYaml({ ...data, ...question })
     .trimEnd()
     .split('\n');
   const step = lines.map((line, index) => `${index === 0 ? '  - ' : '    '}${line}\n`).join('');
-  const comment = writeComment(why) + (open ? writeComment(open.how) : '');
+  const comment = writeComment(reason) + (open ? writeComment(open.how) : '');
   return comment.replace(/^(?=#)/gmu, '  ') + step;
 }
 

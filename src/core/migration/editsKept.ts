@@ -1,23 +1,23 @@
 import { builtInUnder } from '../definition/builtIn.ts';
 import type { Entry } from '../entry/entry.ts';
-import { compact, equal, own, withKey, withoutKey } from '../plain/json.ts';
+import { compact, equal, ownValue, withKey, withoutKey } from '../plain/json.ts';
 import type { Look } from '../rules/lookUp.ts';
 import { EntryDraft } from './entryDraft.ts';
 import type { Loss, Operation } from './operation.ts';
 import { migrateEntry, type Plan } from './plan.ts';
 
 /** An entry that came since a run, on its way back: `undefined` where something of it would be lost or go unsaid. */
-export function addedTakenBack(now: Entry, back: Plan, look?: Look): EntryDraft | undefined {
-  const { draft } = migrateEntry(back, now, look);
+export function addedTakenBack(edited: Entry, back: Plan, look?: Look): EntryDraft | undefined {
+  const { draft } = migrateEntry(back, edited, look);
   const isWhole = !draft.isDeleted && draft.losses.length === 0;
-  return isWhole && unsaidIn(now, { values: {} }, back, look).length === 0 ? draft : undefined;
+  return isWhole && unsaidIn(edited, { values: {} }, back, look).length === 0 ? draft : undefined;
 }
 
 /** An entry before a migration, after it, and as somebody edited it since. */
-export interface Edited {
+export interface EditedEntry {
   readonly before: Entry;
   readonly after: Entry;
-  readonly now: Entry;
+  readonly edited: Entry;
 }
 
 /** What is done to an entry as it was before, so that it keeps what was edited since. */
@@ -35,25 +35,25 @@ export interface EditsKept {
  * it was. So what nobody touched is what it was, whatever its inverse would make of it.
  * @param back the inverse steps, planned over the newer model.
  */
-export function editsKept({ before, after, now }: Edited, back: Plan, look?: Look): EditsKept {
-  const left = migrateEntry(back, after, look).draft;
-  const edited = migrateEntry(back, now, look).draft;
-  const known = new Set(left.losses.map((loss) => JSON.stringify([loss.path, loss.value])));
+export function editsKept({ before, after, edited: entry }: EditedEntry, back: Plan, look?: Look): EditsKept {
+  const migrated = migrateEntry(back, after, look).draft;
+  const edited = migrateEntry(back, entry, look).draft;
+  const knownLosses = new Set(migrated.losses.map((loss) => JSON.stringify([loss.path, loss.value])));
   const lost = [
-    ...edited.losses.filter((loss) => !known.has(JSON.stringify([loss.path, loss.value]))),
-    ...unsaidIn(now, after, back, look),
+    ...edited.losses.filter((loss) => !knownLosses.has(JSON.stringify([loss.path, loss.value]))),
+    ...unsaidIn(entry, after, back, look),
   ];
   const draft = new EntryDraft(before, back.after.types.get(before.type));
   const fields: string[] = [];
-  for (const field of new Set([...Object.keys(left.fields), ...Object.keys(edited.fields)])) {
-    const [was, is] = [own(left.fields, field), own(edited.fields, field)];
-    if (equal(was, is)) continue;
+  for (const field of new Set([...Object.keys(migrated.fields), ...Object.keys(edited.fields)])) {
+    const [oldValue, newValue] = [ownValue(migrated.fields, field), ownValue(edited.fields, field)];
+    if (equal(oldValue, newValue)) continue;
     fields.push(field);
-    if (is === undefined) draft.remove(field);
-    else draft.set(field, is);
+    if (newValue === undefined) draft.remove(field);
+    else draft.set(field, newValue);
   }
   draft.settle(back.after.types.get(before.type));
-  const builtIn = builtInEdits(after, now);
+  const builtIn = builtInEdits(after, entry);
   return {
     operations: [...draft.operations, ...builtIn.map(({ operation }) => operation)],
     fields: [...fields, ...builtIn.map(({ key }) => key)],
@@ -66,36 +66,41 @@ export function editsKept({ before, after, now }: Edited, back: Plan, look?: Loo
  * says that it loses them. Steps that see all entries put them into others, and these are what they were.
  * @param beside the entry without what is asked about: as a run left it, or without any value where it came since.
  */
-function unsaidIn(now: Entry, beside: Pick<Entry, 'values' | 'prose'>, back: Plan, look?: Look): readonly Loss[] {
-  const taken = (entry: Entry): string => {
+function unsaidIn(edited: Entry, beside: Pick<Entry, 'values' | 'prose'>, back: Plan, look?: Look): readonly Loss[] {
+  const signature = (entry: Entry): string => {
     const { type, fields, losses } = migrateEntry(back, entry, look).draft;
     return JSON.stringify([type, fields, losses]);
   };
-  const all = taken(now);
+  const signatureNow = signature(edited);
   const isUnsaid = (values: Entry['values'], prose: string | undefined): boolean =>
-    taken(compact({ type: now.type, id: now.id, values, prose })) === all;
-  const keys = [...new Set([...Object.keys(beside.values), ...Object.keys(now.values)])];
-  const why = 'it goes into other entries on the way back, and these are what they were';
+    signature(compact({ type: edited.type, id: edited.id, values, prose })) === signatureNow;
+  const keys = [...new Set([...Object.keys(beside.values), ...Object.keys(edited.values)])];
+  const reason = 'it goes into other entries on the way back, and these are what they were';
   return [
     ...keys.flatMap((key): readonly Loss[] => {
-      const [was, is] = [own(beside.values, key), own(now.values, key)];
-      if (builtInUnder(key) !== undefined || equal(was, is)) return [];
-      const values = was === undefined ? withoutKey(now.values, key) : withKey(now.values, key, was);
-      return isUnsaid(values, now.prose) ? [{ path: [key], value: is ?? null, why }] : [];
+      const [oldValue, newValue] = [ownValue(beside.values, key), ownValue(edited.values, key)];
+      if (builtInUnder(key) !== undefined || equal(oldValue, newValue)) return [];
+      const values = oldValue === undefined ? withoutKey(edited.values, key) : withKey(edited.values, key, oldValue);
+      return isUnsaid(values, edited.prose) ? [{ path: [key], value: newValue ?? null, why: reason }] : [];
     }),
-    ...(now.prose !== beside.prose && isUnsaid(now.values, beside.prose)
-      ? [{ path: [], value: now.prose ?? null, why }]
+    ...(edited.prose !== beside.prose && isUnsaid(edited.values, beside.prose)
+      ? [{ path: [], value: edited.prose ?? null, why: reason }]
       : []),
   ];
 }
 
 /** What was edited of what every entry has: its status, its dates. */
-const builtInEdits = (after: Entry, now: Entry): readonly { readonly key: string; readonly operation: Operation }[] =>
-  [...new Set([...Object.keys(after.values), ...Object.keys(now.values)])].flatMap((key) => {
-    const [was, is] = [own(after.values, key), own(now.values, key)];
+const builtInEdits = (
+  after: Entry,
+  edited: Entry,
+): readonly { readonly key: string; readonly operation: Operation }[] =>
+  [...new Set([...Object.keys(after.values), ...Object.keys(edited.values)])].flatMap((key) => {
+    const [oldValue, newValue] = [ownValue(after.values, key), ownValue(edited.values, key)];
     const name = builtInUnder(key);
-    if (name === undefined || name === 'id' || name === 'type' || equal(was, is)) return [];
+    if (name === undefined || name === 'id' || name === 'type' || equal(oldValue, newValue)) return [];
     const operation: Operation =
-      is === undefined ? { do: 'remove', inside: [], key } : { do: 'set', path: [key], value: is, after: [] };
+      newValue === undefined
+        ? { do: 'remove', inside: [], key }
+        : { do: 'set', path: [key], value: newValue, after: [] };
     return [{ key, operation }];
   });

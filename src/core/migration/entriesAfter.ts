@@ -18,5 +18,5 @@ export function entryAfter(before: Entry, draft: EntryDraft): Entry {
 }
 
 /** The entries that came out of another one, as they are read after a migration. */
-export const newEntries = ({ made }: Migrated): readonly Entry[] =>
-  made.filter(({ isDeleted }) => !isDeleted).map(({ type, id, fields }) => ({ type, id, values: fields }));
+export const newEntries = ({ newEntries }: Migrated): readonly Entry[] =>
+  newEntries.filter(({ isDeleted }) => !isDeleted).map(({ type, id, fields }) => ({ type, id, values: fields }));

@@ -1,4 +1,4 @@
-import { equal, isList, isObject, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
+import { equal, isList, isObject, type Json, type JsonObject, ownValue, type Path } from '../plain/json.ts';
 import type { EntryDraft } from './entryDraft.ts';
 
 /** One value before and after; a side is absent where there is none. */
@@ -23,17 +23,17 @@ function carriedElsewhere(changes: readonly EntryChange[]): readonly EntryChange
   if (!changes.some(isGone)) return changes;
   const added = changes.filter(({ before }) => before === undefined);
   const arrived = new Set<EntryChange>();
-  const all = changes.flatMap((change): readonly EntryChange[] => {
+  const changesInside = changes.flatMap((change): readonly EntryChange[] => {
     if (change.before === undefined || !isGone(change)) return [change];
-    for (const one of added) {
-      const inside = arrived.has(one) ? undefined : pathOf(change.before, one.after);
+    for (const entryChange of added) {
+      const inside = arrived.has(entryChange) ? undefined : pathOf(change.before, entryChange.after);
       if (!inside) continue;
-      arrived.add(one);
-      return [{ ...change, movedTo: [...one.path, ...inside] }];
+      arrived.add(entryChange);
+      return [{ ...change, movedTo: [...entryChange.path, ...inside] }];
     }
     return takenApart(change, added, arrived) ?? [change];
   });
-  return all.filter((change) => !arrived.has(change));
+  return changesInside.filter((change) => !arrived.has(change));
 }
 
 const isGone = ({ after, movedTo }: EntryChange): boolean => after === undefined && movedTo === undefined;
@@ -45,29 +45,31 @@ function takenApart(
   arrived: Set<EntryChange>,
 ): readonly EntryChange[] | undefined {
   if (!isObject(before ?? null)) return undefined;
-  const taken = new Set<EntryChange>();
+  const matched = new Set<EntryChange>();
   const parts = partsOf(path, before ?? null).map((part): EntryChange | undefined => {
-    const free = added.filter((one) => !arrived.has(one) && !taken.has(one) && equal(one.after ?? null, part.before));
-    const one = free.find((other) => other.path.at(-1) === part.path.at(-1)) ?? free[0];
-    if (one) taken.add(one);
-    return one && { ...part, movedTo: one.path };
+    const free = added.filter(
+      (change) => !arrived.has(change) && !matched.has(change) && equal(change.after ?? null, part.before),
+    );
+    const closest = free.find((other) => other.path.at(-1) === part.path.at(-1)) ?? free[0];
+    if (closest) matched.add(closest);
+    return closest && { ...part, movedTo: closest.path };
   });
   if (!parts.every((part) => part !== undefined)) return undefined;
-  for (const one of taken) arrived.add(one);
+  for (const change of matched) arrived.add(change);
   return parts;
 }
 
 /** The smallest parts of a group of keys, each where it stands. */
 const partsOf = (path: Path, value: Json): readonly { readonly path: Path; readonly before: Json }[] =>
   isObject(value) && Object.keys(value).length > 0
-    ? Object.entries(value).flatMap(([key, one]) => partsOf([...path, key], one))
+    ? Object.entries(value).flatMap(([key, value]) => partsOf([...path, key], value))
     : [{ path, before: value }];
 
 /** Where a value stands in another one, through groups of keys alone. */
 function pathOf(value: Json, inside: Json | undefined): Path | undefined {
   if (equal(value, inside)) return [];
-  for (const [key, one] of Object.entries(isObject(inside) ? inside : {})) {
-    const path = pathOf(value, one);
+  for (const [key, item] of Object.entries(isObject(inside) ? inside : {})) {
+    const path = pathOf(value, item);
     if (path) return [key, ...path];
   }
   return undefined;
@@ -79,17 +81,17 @@ function changesIn(above: Path, before: JsonObject, after: JsonObject): readonly
   const moved = new Set<string>();
   const changes: EntryChange[] = [];
   for (const name of Object.keys(before)) {
-    const was = before[name] ?? null;
-    const is = own(after, name);
-    if (equal(was, is)) continue;
+    const oldValue = before[name] ?? null;
+    const newValue = ownValue(after, name);
+    if (equal(oldValue, newValue)) continue;
     const path = [...above, name];
-    const inside = is === undefined ? undefined : changesInside(path, was, is);
+    const inside = newValue === undefined ? undefined : changesInside(path, oldValue, newValue);
     if (inside) changes.push(...inside);
-    else if (is !== undefined) changes.push({ path, before: was, after: is });
+    else if (newValue !== undefined) changes.push({ path, before: oldValue, after: newValue });
     else {
-      const to = come.find((other) => !moved.has(other) && equal(after[other], was));
+      const to = come.find((other) => !moved.has(other) && equal(after[other], oldValue));
       if (to !== undefined) moved.add(to);
-      changes.push(to === undefined ? { path, before: was } : { path, before: was, movedTo: [...above, to] });
+      changes.push(to === undefined ? { path, before: oldValue } : { path, before: oldValue, movedTo: [...above, to] });
     }
   }
   for (const name of come) if (!moved.has(name)) changes.push({ path: [...above, name], after: after[name] ?? null });
@@ -97,11 +99,11 @@ function changesIn(above: Path, before: JsonObject, after: JsonObject): readonly
 }
 
 /** The same for two values that are both groups of keys, or lists of as many of them; `undefined` for others. */
-function changesInside(path: Path, was: Json, is: Json): readonly EntryChange[] | undefined {
-  if (isObject(was) && isObject(is)) return changesIn(path, was, is);
-  if (!isList(was) || !isList(is) || was.length !== is.length) return undefined;
-  const perItem = was.map((item, index) => {
-    const other = is[index] ?? null;
+function changesInside(path: Path, before: Json, after: Json): readonly EntryChange[] | undefined {
+  if (isObject(before) && isObject(after)) return changesIn(path, before, after);
+  if (!isList(before) || !isList(after) || before.length !== after.length) return undefined;
+  const perItem = before.map((item, index) => {
+    const other = after[index] ?? null;
     return equal(item, other) ? [] : changesInside([...path, index], item, other);
   });
   return perItem.every((changes) => changes !== undefined) ? perItem.flat() : undefined;

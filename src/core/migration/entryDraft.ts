@@ -14,7 +14,7 @@ import {
   isObject,
   type Json,
   type JsonObject,
-  own,
+  ownValue,
   type Path,
   renameKey,
   withKey,
@@ -56,7 +56,7 @@ export class EntryDraft {
 
   /** The value of a field; what counts as empty is not there. */
   get(field: string): Json | undefined {
-    const value = own(this.fields, field);
+    const value = ownValue(this.fields, field);
     return isEmpty(value) ? undefined : value;
   }
 
@@ -69,7 +69,7 @@ export class EntryDraft {
 
   /** @param after fields after which a new one is placed, nearest first. */
   set(field: string, value: Json, after: readonly string[] = []): void {
-    const old = own(this.fields, field);
+    const old = ownValue(this.fields, field);
     if (equal(old, value)) return;
     this.fields = withKey(this.fields, field, value);
     if (this.#prose === field) this.operations.push({ do: 'prose', value: String(value) });
@@ -136,14 +136,14 @@ export class EntryDraft {
 
   /** The entries that were made out of this one since they were last asked for. */
   takeMade(): readonly EntryDraft[] {
-    const made = this.#made;
-    if (made.length > 0) this.#made = [];
-    return made;
+    const newEntries = this.#made;
+    if (newEntries.length > 0) this.#made = [];
+    return newEntries;
   }
 
-  delete(why: string): void {
+  delete(reason: string): void {
     for (const [field, value] of Object.entries(this.fields))
-      if (!isEmpty(value)) this.losses.push({ path: [field], value, why });
+      if (!isEmpty(value)) this.losses.push({ path: [field], value, why: reason });
     this.isDeleted = true;
     this.operations.push({ do: 'delete' });
   }
@@ -152,7 +152,7 @@ export class EntryDraft {
   settle(type: Type | undefined): void {
     const field = this.#prose;
     if (field === undefined || type?.body?.name === field || this.isDeleted) return;
-    const value = own(this.fields, field);
+    const value = ownValue(this.fields, field);
     this.#prose = undefined;
     this.operations.push({ do: 'prose', value: undefined });
     if (value !== undefined) this.operations.push({ do: 'set', path: [field], value, after: [] });
@@ -180,7 +180,7 @@ export class Holder {
 
   /** The value of a field that stands here; `undefined` where what is there counts as none. */
   valueOf(field: Field): Json | undefined {
-    return countedValue(field, own(this.keys(), keyOfField(field.name)));
+    return countedValue(field, ownValue(this.keys(), keyOfField(field.name)));
   }
 
   set(key: string, value: Json, after: readonly string[] = []): void {
@@ -211,29 +211,29 @@ export class Holder {
    * @param inside where it stands: at a key, or somewhere inside what stands there.
    * @param becomes what is put in its place, if anything is.
    */
-  note(inside: Path, value: Json, why: string, becomes?: Json): void {
+  note(inside: Path, value: Json, reason: string, becomes?: Json): void {
     const path = [...this.path, ...inside];
-    this.draft.losses.push(compact({ path, value, why, becomes }));
+    this.draft.losses.push(compact({ path, value, why: reason, becomes }));
   }
 
   /**
    * Puts a value in the place of another, and says so of one that was there and is no more.
    * @param value nothing takes it out.
    */
-  replace(key: string, value: Json | undefined, why: string, after: readonly string[] = []): void {
+  replace(key: string, value: Json | undefined, reason: string, after: readonly string[] = []): void {
     if (value === undefined || value === null) {
-      this.lose(key, why);
+      this.lose(key, reason);
       return;
     }
     const old = this.get(key);
-    if (old !== undefined && !equal(old, value)) this.note([key], old, why, value);
+    if (old !== undefined && !equal(old, value)) this.note([key], old, reason, value);
     this.set(key, value, after);
   }
 
   /** Takes a value out and says so: it cannot be carried on. */
-  lose(key: string, why: string): void {
+  lose(key: string, reason: string): void {
     const value = this.get(key);
-    if (value !== undefined) this.note([key], value, why);
+    if (value !== undefined) this.note([key], value, reason);
     this.remove(key);
   }
 }
@@ -246,12 +246,12 @@ class InnerHolder extends Holder {
   }
 
   override get(key: string): Json | undefined {
-    const value = own(this.keys(), key);
+    const value = ownValue(this.keys(), key);
     return isEmpty(value) ? undefined : value;
   }
 
   override set(key: string, value: Json, after: readonly string[] = []): void {
-    const old = own(this.keys(), key);
+    const old = ownValue(this.keys(), key);
     if (equal(old, value)) return;
     const path = [...this.path, key];
     const parts = old === undefined ? [{ path, value }] : minimalEdits(path, old, value);

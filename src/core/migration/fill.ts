@@ -8,7 +8,7 @@ import type { TypeDoc } from '../definition/type.ts';
 import { wordsOf } from '../messages/words.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { fieldNamed, formOf, siblingsOf, withSiblings } from '../model/nestedFields.ts';
-import { isObject, type Json, own, pointer, withKey } from '../plain/json.ts';
+import { isObject, type Json, ownValue, pointer, withKey } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { shellWord } from '../plain/shellWord.ts';
 import { list, quote } from '../plain/words.ts';
@@ -72,23 +72,23 @@ export function compileFill(
   fill: Fill,
   field: Field,
   seenBy: Type,
-  { after: model, known }: Pick<StepContext, 'after' | 'known'>,
+  { after: model, knownNames }: Pick<StepContext, 'after' | 'knownNames'>,
 ): ((draft: EntryDraft, holder: Holder) => Json | undefined) | undefined {
   if (fill.value !== undefined && fill.cel !== undefined)
     throw new StepRefused('both `value` and `cel` are given', 'Keep one of the two.', 'cel');
-  const whole = (value: Json): Json => inMainLanguage(value, field, model);
+  const localized = (value: Json): Json => inMainLanguage(value, field, model);
   if (fill.value !== undefined) {
-    const value = whole(fill.value);
+    const value = localized(fill.value);
     refuseBroken(value, field, model);
     return () => value;
   }
   if (fill.cel === undefined) return undefined;
-  const expression = compileExpression(fill.cel, seenBy, { field: field.name, key: 'cel', known });
+  const expression = compileExpression(fill.cel, seenBy, { field: field.name, key: 'cel', knownNames });
 
   refuseOtherType(expression, field);
   return (draft, holder) => {
     const value = evaluate(expression, draft, holder);
-    return value === undefined || value === null ? value : whole(value);
+    return value === undefined || value === null ? value : localized(value);
   };
 }
 
@@ -114,10 +114,10 @@ export function compileCondition(
   source: string | undefined,
   field: string,
   seenBy: Type,
-  { known }: Pick<StepContext, 'known'>,
+  { knownNames }: Pick<StepContext, 'knownNames'>,
 ): (draft: EntryDraft, holder: Holder) => boolean {
   if (source === undefined) return () => true;
-  const expression = compileExpression(source, seenBy, { field, key: 'where', known });
+  const expression = compileExpression(source, seenBy, { field, key: 'where', knownNames });
   if (expression.gives !== 'bool' && expression.gives !== 'dyn')
     throw new StepRefused(
       `\`where\` gives ${expression.gives}, not true or false`,
@@ -127,16 +127,16 @@ export function compileCondition(
   return (draft, holder) => evaluate(expression, draft, holder, 'where') === true;
 }
 
-interface Place extends Pick<StepContext, 'known'> {
+interface Place extends Pick<StepContext, 'knownNames'> {
   /** The field whose values are computed: what stands in an object sees that object. */
   readonly field: string;
   /** The key of the step that holds the expression. */
   readonly key: string;
 }
 
-function compileExpression(source: string, type: Type, { field, key, known }: Place): Expression {
+function compileExpression(source: string, type: Type, { field, key, knownNames }: Place): Expression {
   const object = fieldNamed(type, field.slice(0, Math.max(0, field.lastIndexOf('.'))));
-  const compiled = expressionsOver(type, 'entry', { item: object?.fields, known })(source);
+  const compiled = expressionsOver(type, 'entry', { item: object?.fields, knownNames })(source);
   if ('problem' in compiled)
     throw new StepRefused(
       `in the expression ${quote(source, 80)}, at character ${compiled.offset + 1}: ${compiled.problem}`,
@@ -173,29 +173,29 @@ function refuseBroken(value: Json, field: Field, model: Model): void {
   const fault = faultIn(value, field, model);
   if (!fault) return;
   const [path, complaint] = fault;
-  const { says, mend } = wordsOf(complaint);
+  const { says: message, mend } = wordsOf(complaint);
   throw new StepRefused(
-    `the value ${quote(value)} breaks \`${field.address}\`: ${[pointer(path), says].filter(Boolean).join(' ')}`,
+    `the value ${quote(value)} breaks \`${field.address}\`: ${[pointer(path), message].filter(Boolean).join(' ')}`,
     mend,
     'value',
   );
 }
 
 function refuseOtherType({ gives, source }: Expression, field: Field): void {
-  const wanted = celTypeOf(field);
-  const [, inOneLanguage = wanted] = /^map<string, (.*)>$/u.exec(wanted) ?? [];
-  const fits = (type: string): boolean =>
+  const expected = celTypeOf(field);
+  const [, inOneLanguage = expected] = /^map<string, (.*)>$/u.exec(expected) ?? [];
+  const isOfType = (type: string): boolean =>
     gives === type ||
     gives === 'null' ||
     (type === 'double' && gives === 'int') ||
     (type.startsWith('list<') && gives === 'list<dyn>') ||
     (type.startsWith('map<') && gives.startsWith('map'));
   // One may stand alone where a list may.
-  const [, alone = wanted] = field.common.many?.orOne ? (/^list<(.*)>$/u.exec(inOneLanguage) ?? []) : [];
-  if (gives === 'dyn' || wanted.includes('dyn') || [wanted, inOneLanguage, alone].some(fits)) return;
+  const [, alone = expected] = field.common.many?.orOne ? (/^list<(.*)>$/u.exec(inOneLanguage) ?? []) : [];
+  if (gives === 'dyn' || expected.includes('dyn') || [expected, inOneLanguage, alone].some(isOfType)) return;
   throw new StepRefused(
-    `the expression ${quote(source, 80)} gives ${gives}, and \`${field.address}\` holds ${wanted}`,
-    `Change it so that it gives ${wanted}.`,
+    `the expression ${quote(source, 80)} gives ${gives}, and \`${field.address}\` holds ${expected}`,
+    `Change it so that it gives ${expected}.`,
     'cel',
   );
 }
@@ -213,8 +213,8 @@ export function addressed<W extends Address['what']>(
   forms: readonly W[],
 ): Extract<Address, { what: W }> {
   const address = asField(parseAddress(text));
-  const isWanted = (one: Address): one is Extract<Address, { what: W }> =>
-    (forms as readonly string[]).includes(one.what);
+  const isWanted = (address: Address): address is Extract<Address, { what: W }> =>
+    (forms as readonly string[]).includes(address.what);
   if (address && isWanted(address)) return address;
   throw new StepRefused(`${quote(text)} is no address of a ${forms.join(' or ')}`, addressForms, verb);
 }
@@ -226,7 +226,7 @@ function asField(address: Address | undefined): Address | undefined {
 
 /** @throws {StepRefused} where the model has no such type. */
 export function typeOf(model: ModelDoc, name: string, verb: string): TypeDoc {
-  const type = own(model.types, name);
+  const type = ownValue(model.types, name);
   if (!type)
     throw new StepRefused(
       `there is no type \`${name}\` at this step`,

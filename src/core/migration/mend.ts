@@ -13,7 +13,7 @@ import {
   isObject,
   type Json,
   type JsonObject,
-  own,
+  ownValue,
   type Path,
   parsePointer,
   pathIn,
@@ -64,18 +64,23 @@ export function mendOf(wrong: Wrong, entry: Entry, context: MendContext): Mend |
   // What stands below the front matter, or inside a text, is written by people.
   const isProse = entry.prose !== undefined && type?.body !== undefined && path[0] === type.body.name;
   if (isProse) return undefined;
-  const suggest = own<Suggest | undefined>(suggestions, wrong.finding);
-  const found = wrong.fix
+  const suggest = ownValue<Suggest | undefined>(suggestions, wrong.finding);
+  const suggestion = wrong.fix
     ? { isSure: true, choices: [wrong.fix.set] }
     : suggest?.({ ...context, ...wrong, path, entry, before });
-  if (!found || found.choices.length === 0) return undefined;
-  if (found.isKey) return renaming(path, before, found);
-  const isFine = found.choices.every((choice) => holds(choice, path, values, { entry, model: context.model }));
-  return replacing(path, before, { ...found, isSure: found.isSure && isFine });
+  if (!suggestion || suggestion.choices.length === 0) return undefined;
+  if (suggestion.isKey) return renaming(path, before, suggestion);
+  const isFine = suggestion.choices.every((choice) => holds(choice, path, values, { entry, model: context.model }));
+  return replacing(path, before, { ...suggestion, isSure: suggestion.isSure && isFine });
 }
 
 /** Whether the field takes a value at a path inside an entry: a mend that leaves a mistake behind is not beyond doubt. */
-function holds(choice: Json, path: Path, values: JsonObject, { entry, model }: Pick<At, 'entry' | 'model'>): boolean {
+function holds(
+  choice: Json,
+  path: Path,
+  values: JsonObject,
+  { entry, model }: Pick<FindingPlace, 'entry' | 'model'>,
+): boolean {
   const [key] = path;
   const field = fieldAt(model, entry.type, path.slice(0, 1));
   if (!field || typeof key !== 'string') return true;
@@ -85,7 +90,7 @@ function holds(choice: Json, path: Path, values: JsonObject, { entry, model }: P
   );
   let isFine = true;
   checkField(field, model.context)(
-    isObject(value) ? own(value, key) : undefined,
+    isObject(value) ? ownValue(value, key) : undefined,
     statusOf(entry),
     (inside, { severity }) => {
       const isThere = path.slice(1).every((part, index) => inside[index] === part);
@@ -124,21 +129,21 @@ function renaming(path: Path, before: Json | undefined, { isSure, choices }: Sug
   };
 }
 
-interface At extends MendContext, Pick<Wrong, 'data' | 'message'> {
+interface FindingPlace extends MendContext, Pick<Wrong, 'data' | 'message'> {
   readonly path: Path;
   readonly entry: Entry;
   readonly before: Json | undefined;
 }
 
-type Suggest = (at: At) => Suggested | undefined;
+type Suggest = (index: FindingPlace) => Suggested | undefined;
 
 /** A word for which another one is probably meant. */
 function slip(
-  meant: string,
+  typed: string,
   near: string | undefined,
   candidates: Iterable<string> | ReadonlyMap<string, unknown>,
 ): Suggested | undefined {
-  return near === undefined ? undefined : { isSure: isSlip(meant, near, candidates), choices: [near] };
+  return near === undefined ? undefined : { isSure: isSlip(typed, near, candidates), choices: [near] };
 }
 
 /** What is suggested for findings, by their names, from the data that their words are made from. */
@@ -149,9 +154,9 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
     const isTaken = near !== undefined && isObject(beside) && Object.hasOwn(beside, near);
     const key = String(path.at(-1));
     const candidates = path.length > 1 ? (fields ?? []) : [...(fields ?? []), ...builtInByKey().keys()];
-    const found = isTaken ? undefined : slip(key, near, candidates);
+    const suggestion = isTaken ? undefined : slip(key, near, candidates);
     const isFit = fits(at(entry.values, path), [...path.slice(0, -1), near ?? ''], { entry, model });
-    return found && { ...found, isSure: found.isSure && isFit, isKey: true };
+    return suggestion && { ...suggestion, isSure: suggestion.isSure && isFit, isKey: true };
   },
   'unknown-status': ({ data, before }) => slip(String(before), (data as { readonly near?: string }).near, statuses),
   'not-a-choice': ({ data, before }) => {
@@ -159,19 +164,19 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
     return slip(String(before), near, choices ?? []);
   },
   'unknown-term': ({ data, message, before, model }) => {
-    const said = data as {
+    const facts = data as {
       readonly taxonomy?: string;
       readonly meant?: string;
       readonly near?: string;
       readonly better?: string;
     };
-    if (said.meant !== undefined) return { isSure: true, choices: [said.meant] };
-    if (message === 'unknown-term:form') return { isSure: false, choices: said.better ? [said.better] : [] };
-    return slip(String(before), said.near, model.taxonomies.get(said.taxonomy ?? '')?.terms ?? []);
+    if (facts.meant !== undefined) return { isSure: true, choices: [facts.meant] };
+    if (message === 'unknown-term:form') return { isSure: false, choices: facts.better ? [facts.better] : [] };
+    return slip(String(before), facts.near, model.taxonomies.get(facts.taxonomy ?? '')?.terms ?? []);
   },
-  'malformed-slug': ({ data, ...here }) => {
+  'malformed-slug': ({ data, ...place }) => {
     const { better } = data as { readonly better: string };
-    return { isSure: false, choices: better === '' ? [] : [freeIn(here, better)] };
+    return { isSure: false, choices: better === '' ? [] : [freeIn(place, better)] };
   },
   'number-in-quotes': whatIsWritten,
   'not-a-date': whatIsWritten,
@@ -183,27 +188,27 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
   'dangling-reference': ({ data, before, idsOf }) => {
     const { to, near } = data as { readonly to: string; readonly near?: string };
     if (typeof before !== 'string' || near === undefined) return undefined;
-    const [wanted, found] = [entryAddressOf(to), entryAddressOf(near)];
+    const [entryAddress, match] = [entryAddressOf(to), entryAddressOf(near)];
     const isWhole = before === to;
-    if (!isWhole && before !== wanted.id) return undefined;
+    if (!isWhole && before !== entryAddress.id) return undefined;
     return {
-      isSure: isSlip(wanted.id, found.id, idsOf(wanted.type)),
-      choices: [isWhole ? near : found.id],
+      isSure: isSlip(entryAddress.id, match.id, idsOf(entryAddress.type)),
+      choices: [isWhole ? near : match.id],
     };
   },
   'malformed-reference': whatIsMeant,
-  'required-missing': (here) => {
-    const { path, entry, model } = here;
+  'required-missing': (place) => {
+    const { path, entry, model } = place;
     const field = fieldAt(model, entry.type, path);
     if (!field || field.common.localized) return undefined;
     const beside = at(entry.values, path.slice(0, -1));
-    const made = isObject(beside) ? field.kind.made?.(field.options, beside, model.context) : undefined;
-    return typeof made === 'string' ? { isSure: true, choices: [freeIn(here, made)] } : undefined;
+    const slug = isObject(beside) ? field.kind.made?.(field.options, beside, model.context) : undefined;
+    return typeof slug === 'string' ? { isSure: true, choices: [freeIn(place, slug)] } : undefined;
   },
 };
 
 /** What a text means that is written in another way than values of its field are stored. */
-function whatIsWritten({ before, path, entry, model }: At): Suggested | undefined {
+function whatIsWritten({ before, path, entry, model }: FindingPlace): Suggested | undefined {
   const field = fieldAt(model, entry.type, path);
   if (!field || (typeof before !== 'string' && typeof before !== 'number')) return undefined;
   const { values, isSure } = meaningOf(String(before), field, model.context);
@@ -211,9 +216,9 @@ function whatIsWritten({ before, path, entry, model }: At): Suggested | undefine
 }
 
 /** What the finding itself says is meant: sure, where that is one thing. */
-function whatIsMeant({ data }: At): Suggested {
-  const { meant = [] } = data as { readonly meant?: readonly string[] };
-  return { isSure: meant.length === 1, choices: meant };
+function whatIsMeant({ data }: FindingPlace): Suggested {
+  const { meant: typed = [] } = data as { readonly meant?: readonly string[] };
+  return { isSure: typed.length === 1, choices: typed };
 }
 
 /** The field at a path: the indexes of lists are no part of its name. */
@@ -223,7 +228,7 @@ const fieldAt = ({ types }: Model, type: string, path: Path): Field | undefined 
 };
 
 /** Whether a value could stand in another field of its entry: what is called otherwise may be something else. */
-function fits(value: Json | undefined, path: Path, { entry, model }: Pick<At, 'entry' | 'model'>): boolean {
+function fits(value: Json | undefined, path: Path, { entry, model }: Pick<FindingPlace, 'entry' | 'model'>): boolean {
   const field = fieldAt(model, entry.type, path);
   if (!field) return builtInByKey().has(String(path.at(-1)));
   let isFine = true;
@@ -234,5 +239,7 @@ function fits(value: Json | undefined, path: Path, { entry, model }: Pick<At, 'e
 }
 
 /** A slug that no other entry has in the same field. */
-const freeIn = ({ path: [field], entry, isTaken }: Pick<At, 'path' | 'entry' | 'isTaken'>, slug: string): string =>
-  freeSlug(slug, (one) => isTaken(entry.type, String(field), one));
+const freeIn = (
+  { path: [field], entry, isTaken }: Pick<FindingPlace, 'path' | 'entry' | 'isTaken'>,
+  slug: string,
+): string => freeSlug(slug, (candidate) => isTaken(entry.type, String(field), candidate));

@@ -46,53 +46,53 @@ export function movedAlong(model: ModelDoc, step: MoveAlong): ModelDoc {
   const leadsTo = isForward ? target.type : from.type;
   if (reference.kind !== 'reference' || ![reference.to].flat().includes(leadsTo))
     throw new StepRefused(`\`${step.along}\` does not lead to ${leadsTo}`, 'Name a reference that does.', 'along');
-  const { field: is, mistakes } =
+  const { field, mistakes } =
     step.field === undefined ? { field: asInAnother(definition), mistakes: [] } : readField(step.field);
-  if (!is) throw new StepRefused(mistakes[0]?.says ?? '`field` is none', 'Correct it.', 'field');
+  if (!field) throw new StepRefused(mistakes[0]?.says ?? '`field` is none', 'Correct it.', 'field');
   const removed = withFieldsBeside(model, from, 'move', withoutKey);
   return withFieldsBeside(removed, target, 'to', (siblings, key) => {
     if (Object.hasOwn(siblings, key))
       throw new StepRefused(`there is a field \`${step.to}\` already at this step`, 'Choose another name.', 'to');
-    return withKey(siblings, key, is);
+    return withKey(siblings, key, field);
   });
 }
 
 /** What becomes of the entries: each value goes to the entries at the other end, the first where several come to one. */
 export function takeAlong(step: MoveAlong, { before, after, orderOf }: StepContext): TakingAll {
   const { from, target, by, isForward } = placesOf(step);
-  const { field: was } = linkedField(before, from.type, from.field);
-  const { field: is } = linkedField(after, target.type, target.field);
+  const { field } = linkedField(before, from.type, from.field);
+  const { field: newField } = linkedField(after, target.type, target.field);
   const { field: reference } = linkedField(before, by.type, by.field);
-  const convert = converter(was, is, after.context);
+  const convert = converter(field, newField, after.context);
   const places = placesBefore(orderOf(target.type, target.field), target.field);
   /** The value that comes to each entry of the other type, or of each entry that is pointed at. */
   const coming = new Map<string, Json>();
   /** The entries of the other type, where the value goes to what is pointed at. */
-  const there = new Set<string>();
+  const targets = new Set<string>();
   /** What the entries of the other type point at, where the value goes to what points. */
   const pointing: (readonly string[])[] = [];
   const isPointedAt = new Set<string>();
   /** The entries whose value has been taken on by one that points at them. */
-  const taken = new Set<string>();
+  const usedTargets = new Set<string>();
   const firstOf = (ids: readonly string[]): string | undefined => ids.find((id) => coming.has(id));
   const ends = (value: Json | undefined): readonly string[] =>
     pointedAt(reference, value, isForward ? target.type : from.type, before.context);
 
   return {
     see: (draft) => {
-      if (draft.type === target.type && isForward) there.add(draft.id);
+      if (draft.type === target.type && isForward) targets.add(draft.id);
       if (draft.type === target.type && !isForward) pointing.push(ends(draft.get(reference.name)));
       if (draft.type === from.type) {
-        const value = draft.get(was.name);
+        const value = draft.get(field.name);
         const ids = isForward ? ends(draft.get(reference.name)) : [draft.id];
         if (value !== undefined) for (const id of ids) if (!coming.has(id)) coming.set(id, value);
       }
     },
     seen: () => {
       for (const ids of pointing.splice(0)) {
-        for (const one of ids) isPointedAt.add(one);
+        for (const id of ids) isPointedAt.add(id);
         const id = firstOf(ids);
-        if (id !== undefined) taken.add(id);
+        if (id !== undefined) usedTargets.add(id);
       }
     },
     take: (draft) => {
@@ -102,18 +102,18 @@ export function takeAlong(step: MoveAlong, { before, after, orderOf }: StepConte
       const id = isForward ? draft.id : firstOf(ends(draft.get(reference.name)));
       const value = id === undefined ? undefined : coming.get(id);
       const carried = value === undefined ? undefined : convert(value).value;
-      if (carried !== undefined) holder.set(is.name, carried, places);
+      if (carried !== undefined) holder.set(newField.name, carried, places);
     },
   };
 
   function leave(holder: Holder, ids: readonly string[]): void {
-    const value = holder.get(was.name);
+    const value = holder.get(field.name);
     const isHeld = isForward
-      ? ids.length > 0 && ids.every((id) => there.has(id) && equal(coming.get(id), value))
-      : ids.every((id) => taken.has(id));
-    const isOutdone = ids.some((id) => (isForward ? there : isPointedAt).has(id));
-    if (value !== undefined && !isHeld) holder.note([was.name], value, whyLost(is, isOutdone));
-    holder.remove(was.name);
+      ? ids.length > 0 && ids.every((id) => targets.has(id) && equal(coming.get(id), value))
+      : ids.every((id) => usedTargets.has(id));
+    const isOutdone = ids.some((id) => (isForward ? targets : isPointedAt).has(id));
+    if (value !== undefined && !isHeld) holder.note([field.name], value, whyLost(newField, isOutdone));
+    holder.remove(field.name);
   }
 }
 

@@ -3,7 +3,7 @@ import { asJson, type ModelDoc } from '../definition/model.ts';
 import type { Entry } from '../entry/entry.ts';
 import { link, type Model } from '../model/link.ts';
 import { siblingsOf } from '../model/nestedFields.ts';
-import { equal, isObject, type Json, own, type Path, pointer } from '../plain/json.ts';
+import { equal, isObject, type Json, ownValue, type Path, pointer } from '../plain/json.ts';
 import type { Outcome } from '../plain/outcome.ts';
 import { quote } from '../plain/words.ts';
 import { type Look, type LookedUp, lookUpsInSource, mayLookUp } from '../rules/lookUp.ts';
@@ -49,9 +49,9 @@ export function planMigration(
   layout: ModelDoc = from,
 ): Outcome<Plan, Misfit> {
   const before = link(from);
-  const known = knownTexts(before);
+  const knownNames = knownTexts(before);
   const orderOf = (type: string, field: string): readonly string[] =>
-    Object.keys(siblingsOf(own(layout.types, type)?.fields ?? {}, field));
+    Object.keys(siblingsOf(ownValue(layout.types, type)?.fields ?? {}, field));
   const stages: Stage[] = [];
   const looksUp: LookedUp[] = [];
   let model = before;
@@ -59,9 +59,9 @@ export function planMigration(
   for (const step of steps) {
     try {
       const after = link(step.kind.model(step.data, model.definition));
-      const taking = step.kind.entries?.(step.data, { before: model, after, orderOf, known }) ?? (() => undefined);
-      const all = typeof taking === 'function' ? undefined : taking;
-      stages.push({ step, all, take: typeof taking === 'function' ? taking : taking.take, before: model });
+      const taking = step.kind.entries?.(step.data, { before: model, after, orderOf, knownNames }) ?? (() => undefined);
+      const allTaking = typeof taking === 'function' ? undefined : taking;
+      stages.push({ step, all: allTaking, take: typeof taking === 'function' ? taking : taking.take, before: model });
       looksUp.push(...lookUpsOf(step, before));
       model = after;
     } catch (error) {
@@ -74,15 +74,15 @@ export function planMigration(
 /** What the expressions of a step look up in other entries. @throws {StepRefused} where these do not have it before. */
 function lookUpsOf({ data }: MigrationStep, { types }: Model): readonly LookedUp[] {
   const by = typeof data.by === 'string' ? [fieldLookedUp(data.by, types)] : [];
-  const inExpressions = Object.entries(data).flatMap(([key, said]) => {
-    if (typeof said !== 'string' || !mayLookUp(said)) return [];
-    const found = lookUpsInSource(said, types);
-    if (!('problem' in found)) return found;
+  const inExpressions = Object.entries(data).flatMap(([key, source]) => {
+    if (typeof source !== 'string' || !mayLookUp(source)) return [];
+    const lookUps = lookUpsInSource(source, types);
+    if (!('problem' in lookUps)) return lookUps;
     throw new StepRefused(
-      `in the expression ${quote(said, 80)}, at character ${found.offset + 1}: ${found.problem}`,
-      `${found.mend} Other entries are seen as they were before the migration.`,
+      `in the expression ${quote(source, 80)}, at character ${lookUps.offset + 1}: ${lookUps.problem}`,
+      `${lookUps.mend} Other entries are seen as they were before the migration.`,
       key,
-      found.offset,
+      lookUps.offset,
     );
   });
   return [...by, ...inExpressions];
@@ -115,7 +115,7 @@ export interface StepEffect {
   /** The address that the entry has then, where it is another one. */
   readonly becomes: string | undefined;
   /** The entries that came out of it. */
-  readonly made: readonly EntryDraft[];
+  readonly newEntries: readonly EntryDraft[];
 }
 
 /** An entry taken through all steps. */
@@ -123,7 +123,7 @@ export interface Migrated {
   readonly draft: EntryDraft;
   readonly effects: readonly StepEffect[];
   /** The entries that came out of it, taken through the steps that were left. */
-  readonly made: readonly EntryDraft[];
+  readonly newEntries: readonly EntryDraft[];
 }
 
 /**
@@ -134,20 +134,21 @@ export interface Migrated {
 export function migrateEntry({ stages, before, after }: Plan, entry: Entry, look?: Look): Migrated {
   const draft = new EntryDraft(entry, before.types.get(entry.type), look);
   const effects: StepEffect[] = [];
-  const made = takeThrough(draft, stages, effects);
-  for (const one of [draft, ...made]) one.settle(after.types.get(one.type));
-  return { draft, effects, made };
+  const newEntryDrafts = takeThrough(draft, stages, effects);
+  for (const entryDraft of [draft, ...newEntryDrafts]) entryDraft.settle(after.types.get(entryDraft.type));
+  return { draft, effects, newEntries: newEntryDrafts };
 }
 
 /** Takes an entry through steps, and those that come out of it through the steps behind. @returns these. */
 function takeThrough(draft: EntryDraft, stages: readonly Stage[], effects: StepEffect[]): readonly EntryDraft[] {
-  const all: EntryDraft[] = [];
+  const drafts: EntryDraft[] = [];
   for (const [index, stage] of stages.entries()) {
     if (draft.isDeleted) break;
-    const made = takeOnce(draft, stage, effects);
-    for (const one of made) all.push(one, ...takeThrough(one, stages.slice(index + 1), effects));
+    const newEntryDrafts = takeOnce(draft, stage, effects);
+    for (const entryDraft of newEntryDrafts)
+      drafts.push(entryDraft, ...takeThrough(entryDraft, stages.slice(index + 1), effects));
   }
-  return all;
+  return drafts;
 }
 
 function takeOnce(draft: EntryDraft, { step, take }: Stage, effects: StepEffect[]): readonly EntryDraft[] {
@@ -158,32 +159,32 @@ function takeOnce(draft: EntryDraft, { step, take }: Stage, effects: StepEffect[
   } catch (error) {
     throw new EntryMisfit(misfitOf(error, step));
   }
-  const made = draft.takeMade();
+  const newEntryDrafts = draft.takeMade();
   const changes = draft.fields === fields && !draft.isDeleted ? [] : changesBetween(fields, draft);
   const becomes = draft.type === type ? undefined : `${draft.type}/${draft.id}`;
-  if (changes.length > 0 || becomes !== undefined || made.length > 0)
+  if (changes.length > 0 || becomes !== undefined || newEntryDrafts.length > 0)
     effects.push({
       step: step.number,
       changes,
       losses: draft.losses.length - lost,
       becomes,
-      made,
+      newEntries: newEntryDrafts,
     });
-  return made;
+  return newEntryDrafts;
 }
 
 /** The stages of a plan that have to be shown all entries before, in their order: each once those before it were. */
 export const stagesThatSeeAll = ({ stages }: Plan): readonly number[] =>
-  stages.flatMap(({ all }, index) => (all ? [index] : []));
+  stages.flatMap(({ all: takingAll }, index) => (takingAll ? [index] : []));
 
 /** Shows an entry to a stage of a plan, as it is before that. @throws {EntryMisfit} */
 export function showEntry({ stages, before }: Plan, index: number, entry: Entry, look?: Look): void {
   const draft = new EntryDraft(entry, before.types.get(entry.type), look);
-  const made = takeThrough(draft, stages.slice(0, index), []);
+  const newEntryDrafts = takeThrough(draft, stages.slice(0, index), []);
   const stage = stages[index];
   if (!stage?.all) return;
   try {
-    for (const one of [draft, ...made]) if (!one.isDeleted) stage.all.see(one);
+    for (const entryDraft of [draft, ...newEntryDrafts]) if (!entryDraft.isDeleted) stage.all.see(entryDraft);
   } catch (error) {
     throw new EntryMisfit(misfitOf(error, stage.step));
   }
@@ -206,9 +207,9 @@ export class EntryMisfit extends Error {
 /** Where two models that should be the same differ first, in words. `undefined` where they are the same. */
 export function firstDivergence(
   reached: ModelDoc,
-  wanted: ModelDoc,
+  expected: ModelDoc,
 ): { readonly at: string; readonly says: string } | undefined {
-  return diverge(asJson(reached), asJson(wanted), []);
+  return diverge(asJson(reached), asJson(expected), []);
 }
 
 function diverge(
@@ -219,25 +220,25 @@ function diverge(
   if (equal(a, b)) return undefined;
   if (isObject(a) && isObject(b)) {
     for (const key of [...new Set([...Object.keys(a), ...Object.keys(b)])].sort()) {
-      const found = diverge(own(a, key), own(b, key), [...path, key]);
-      if (found) return found;
+      const difference = diverge(ownValue(a, key), ownValue(b, key), [...path, key]);
+      if (difference) return difference;
     }
   }
-  const say = (value: Json | undefined): string => {
+  const shorten = (value: Json | undefined): string => {
     if (value === undefined) return 'nothing';
     return isObject(value) ? `a definition (${Object.keys(value).join(', ')})` : quote(value);
   };
-  return { at: addressOf(path), says: `the steps lead to ${say(a)}, and the model says ${say(b)}` };
+  return { at: addressOf(path), says: `the steps lead to ${shorten(a)}, and the model says ${shorten(b)}` };
 }
 
 /** A path of the model document as a person knows it: `lighthouse.summary max`. */
 function addressOf([section, name, part, inner, ...rest]: Path): string {
   if (section === 'types' && part === 'fields' && inner !== undefined) return [`${name}.${inner}`, ...rest].join(' ');
   if (section === 'types' && name !== undefined)
-    return [name, ...[part, inner, ...rest].filter((one) => one !== undefined)].join(' ');
+    return [name, ...[part, inner, ...rest].filter((pathPart) => pathPart !== undefined)].join(' ');
   if (section === 'taxonomies' && part === 'terms' && inner !== undefined)
     return [`${name}:${inner}`, ...rest].join(' ');
   if (section === 'taxonomies' && name !== undefined)
-    return [`${name}:`, ...[part].filter((one) => one !== undefined)].join(' ');
+    return [`${name}:`, ...[part].filter((pathPart) => pathPart !== undefined)].join(' ');
   return section === undefined ? 'the model' : pointer([section]).slice(1);
 }

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type Mistake, parseWith } from '../model/mistakes.ts';
-import { compact, isObject, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
+import { compact, isObject, type Json, type JsonObject, ownValue, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import type { Outcome } from '../plain/outcome.ts';
 import { list } from '../plain/words.ts';
@@ -74,10 +74,10 @@ export function readMigration(data: Json): Outcome<Migration, readonly Mistake[]
   if ('problem' in parsed) return parsed;
   const { migration: number, about, from, to, apart = [] } = parsed.value;
   const read = parsed.value.steps.map((step, index) => readStep(step, ['steps', index]));
-  const mistakes = read.flatMap((one) => ('problem' in one ? one.problem : []));
+  const mistakes = read.flatMap((outcome) => ('problem' in outcome ? outcome.problem : []));
   if (mistakes.length > 0) return { problem: mistakes };
-  const all = withTakenOver(read.flatMap((one) => ('value' in one ? [one.value] : [])));
-  return { value: { number, about, from, to, steps: all, apart } };
+  const steps = withTakenOver(read.flatMap((outcome) => ('value' in outcome ? [outcome.value] : [])));
+  return { value: { number, about, from, to, steps, apart } };
 }
 
 /** The keys of a step that say how values are carried over. */
@@ -95,19 +95,19 @@ function withTakenOver(steps: readonly MigrationStep[]): readonly MigrationStep[
     if (!leader) return step;
     const isFilled = value !== undefined || cel !== undefined;
     const takenOver = isFilled ? ways : [...ways, ...fills];
-    const said = Object.fromEntries(takenOver.map((key) => [key, own(leader.data, key)]));
-    return { ...step, data: compact({ ...step.data, ...said }) };
+    const shared = Object.fromEntries(takenOver.map((key) => [key, ownValue(leader.data, key)]));
+    return { ...step, data: compact({ ...step.data, ...shared }) };
   });
 }
 
 /** The ways in which the question of a step can be answered. */
-function answersTo({ kind, written, suggest }: Asked): readonly AnswerForm[] {
+function answersTo({ kind, written, suggest }: StepQuestion): readonly AnswerForm[] {
   const forms = kind.answers(written);
   const isLeftByNo = isObject(suggest) && !forms.includes('no');
   return isLeftByNo ? ['yes', 'no', ...forms.filter((form) => form !== 'yes')] : forms;
 }
 
-interface Asked {
+interface StepQuestion {
   readonly number: number;
   readonly kind: StepKind;
   /** What the step says beside its question. */
@@ -117,29 +117,29 @@ interface Asked {
 }
 
 /** What a step says once its question is answered: with what is suggested after a yes, in another way after a no. */
-function decidedBy(asked: Asked): Outcome<JsonObject, Omit<Mistake, 'path'>> {
-  const { kind, written, answer, suggest } = asked;
+function decidedBy(question: StepQuestion): Outcome<JsonObject, Omit<Mistake, 'path'>> {
+  const { kind, written, answer, suggest } = question;
   const isFilled = written.value !== undefined || written.cel !== undefined;
   const isNo = answer === 'no' || answer === false;
-  if (isNo && !answersTo(asked).includes('no')) return { problem: noNo(asked) };
-  if (isNo && kind.guess) return { problem: noNo(asked) };
+  if (isNo && !answersTo(question).includes('no')) return { problem: noNo(question) };
+  if (isNo && kind.guess) return { problem: noNo(question) };
   if (isNo && !isObject(suggest)) return { value: kind.no?.(written) ?? written };
   const isTaken = isObject(suggest) && answer !== undefined && !isNo && !isFilled;
   return { value: isTaken ? { ...written, ...suggest } : written };
 }
 
 /** The mistake of a step that cannot go on from a no. */
-function noNo({ number, kind, written }: Asked): Omit<Mistake, 'path'> {
-  const says = `a step \`${kind.verb}\` does not go on from a no`;
+function noNo({ number, kind, written }: StepQuestion): Omit<Mistake, 'path'> {
+  const message = `a step \`${kind.verb}\` does not go on from a no`;
   const forms = kind.answers(written).filter((form) => form !== 'yes');
   if (kind.guess)
     return {
-      says,
+      says: message,
       mend: `Take the line out, and have the steps worked out without it: lumbrik migration answer --step ${number} --no`,
     };
-  if (forms.length === 0) return { says, mend: 'Write `answer: yes`, or change the step.' };
+  if (forms.length === 0) return { says: message, mend: 'Write `answer: yes`, or change the step.' };
   return {
-    says,
+    says: message,
     mend: `Write ${list(
       forms.map((form) => `\`${form}: …\``),
       'or',
@@ -180,23 +180,23 @@ export function readStep(data: Json, path: Path): Outcome<MigrationStep, readonl
   if ('problem' in parsed)
     return { problem: parsed.problem.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })) };
   const { open, answer, suggest, ...written } = parsed.value as JsonObject;
-  const isAnswered = [answer, written.value, written.cel, written.use].some((one) => one !== undefined);
+  const isAnswered = [answer, written.value, written.cel, written.use].some((value) => value !== undefined);
   const number = Number(path.at(-1)) + 1;
-  const asked = { number, kind, written, answer, suggest };
-  const decided = decidedBy(asked);
+  const question = { number, kind, written, answer, suggest };
+  const decided = decidedBy(question);
   if ('problem' in decided) return { problem: [{ ...decided.problem, path: [...path, 'answer'] }] };
-  const says = decided.value;
-  const address = String(own(says, verb));
+  const decision = decided.value;
+  const address = String(ownValue(decision, verb));
   return {
     value: compact({
       number,
       kind,
       address,
-      data: says,
+      data: decision,
       open: typeof open === 'string' && !isAnswered ? open : undefined,
       answered: typeof open === 'string' && isAnswered ? open : undefined,
       suggest: isObject(suggest) ? suggest : undefined,
-      answers: answersTo(asked),
+      answers: answersTo(question),
     }),
   };
 }

@@ -25,20 +25,24 @@ interface LaidStep {
 /**
  * Lays steps over a model to which other steps led: what these renamed or moved is called as it is by now, what they did
  * as well is left out, and what does not go together with them is named.
- * @param taken the steps that led there.
+ * @param otherSteps the steps that led there.
  */
-export function rebaseSteps(steps: readonly MigrationStep[], taken: readonly MigrationStep[], onto: ModelDoc): Rebased {
+export function rebaseSteps(
+  steps: readonly MigrationStep[],
+  otherSteps: readonly MigrationStep[],
+  onto: ModelDoc,
+): Rebased {
   const laid: LaidStep[] = [];
   const same: number[] = [];
   const refused: Rebased['refused'][number][] = [];
   let model = onto;
-  for (const one of steps) {
-    const { number, data, address } = one;
-    if (taken.some((other) => equal(other.data, data))) {
+  for (const ownStep of steps) {
+    const { number, data, address } = ownStep;
+    if (otherSteps.some((other) => equal(other.data, data))) {
       same.push(number);
       continue;
     }
-    const read = readStep(inNewNames(one, taken), ['steps', laid.length]);
+    const read = readStep(inNewNames(ownStep, otherSteps), ['steps', laid.length]);
     if ('problem' in read) {
       refused.push({ number, address, says: read.problem[0]?.says ?? 'it cannot be read' });
       continue;
@@ -59,16 +63,16 @@ export function rebaseSteps(steps: readonly MigrationStep[], taken: readonly Mig
 const expressions = ['cel', 'where'];
 
 /** A step with what others renamed or moved called as it is after them. */
-function inNewNames({ kind, data, address }: MigrationStep, taken: readonly MigrationStep[]): JsonObject {
+function inNewNames({ kind, data, address }: MigrationStep, otherSteps: readonly MigrationStep[]): JsonObject {
   const type = address.split(/[.:]/u)[0] ?? '';
   const isAddressed = (key: string): boolean => key === kind.verb || kind.addresses.includes(key);
   return Object.fromEntries(
     Object.entries(data).map(([key, value]): [string, Json] => {
       if (typeof value !== 'string') return [key, value];
-      if (isAddressed(key)) return [key, taken.reduce(addressAfter, value)];
+      if (isAddressed(key)) return [key, otherSteps.reduce(addressAfter, value)];
       return [
         key,
-        expressions.includes(key) ? taken.reduce((text, step) => expressionAfter(text, type, step), value) : value,
+        expressions.includes(key) ? otherSteps.reduce((text, step) => expressionAfter(text, type, step), value) : value,
       ];
     }),
   );
@@ -76,11 +80,11 @@ function inNewNames({ kind, data, address }: MigrationStep, taken: readonly Migr
 
 /** An address after a step that renamed or moved something. */
 function addressAfter(address: string, { kind, address: from, data }: MigrationStep): string {
-  const now = kind.leadsTo?.(data);
-  if (now === undefined) return address;
+  const newName = kind.leadsTo?.(data);
+  if (newName === undefined) return address;
   const rest = address.slice(from.length);
   const isInside = address.startsWith(from) && (from.endsWith(':') || /^[.:]/u.test(rest));
-  return address === from || isInside ? now + rest : address;
+  return address === from || isInside ? newName + rest : address;
 }
 
 /** An expression over an entry of a type, after a field of that was renamed. */

@@ -1,5 +1,5 @@
 import type { DraftedStep } from '../diff/draftedStep.ts';
-import { equal, type JsonObject, own } from '../plain/json.ts';
+import { equal, type JsonObject, ownValue } from '../plain/json.ts';
 import { editText } from '../source/edit.ts';
 import type { Edit } from '../source/editOperation.ts';
 import { readYaml, type Source } from '../source/yaml.ts';
@@ -10,7 +10,7 @@ import type { Migration, MigrationStep } from './read.ts';
 const decided = ['value', 'cel', 'where', 'split', 'written', 'by', 'inside'] as const;
 
 /** A migration as it stands in its file. */
-interface Written {
+interface WrittenStep {
   readonly text: string;
   readonly source: Source;
   readonly migration: Migration;
@@ -28,23 +28,24 @@ interface Block {
  * only set values were added by hand, and stay behind those that they stood behind.
  * @returns the text of all steps.
  */
-export function redraftedSteps(written: Written, drafted: readonly DraftedStep[]): string {
+export function redraftedSteps(written: WrittenStep, drafted: readonly DraftedStep[]): string {
   const blocks = blocksOf(written);
   const used = new Set<Block>();
   const texts = drafted.flatMap((step) => {
-    const known = blocks.find(
+    const answered = blocks.find(
       (block) => !used.has(block) && nameOf(block.step.kind.verb, block.step.address) === nameOfDrafted(step),
     );
-    if (!known) return [stepText(step)];
-    used.add(known);
+    if (!answered) return [stepText(step)];
+    used.add(answered);
     // What nobody has to answer any more is not asked any more.
-    const isSettled = step.open === undefined && known.step.open !== undefined;
-    const isSame = equal(undecided(known.step.data), undecided(step.data)) && !isSettled && !isNewlyAsked(step, known);
-    const own = isSame ? known.lines : stepText(withDecisions(step, known.step));
-    return [own, ...addedBehind(known, blocks, used)];
+    const isSettled = step.open === undefined && answered.step.open !== undefined;
+    const isSame =
+      equal(undecided(answered.step.data), undecided(step.data)) && !isSettled && !isNewlyAsked(step, answered);
+    const lines = isSame ? answered.lines : stepText(withDecisions(step, answered.step));
+    return [lines, ...addedBehind(answered, blocks, used)];
   });
-  const left = blocks.filter((block) => block.step.kind.verb === 'set' && !used.has(block));
-  return [...texts, ...left.map(({ lines }) => lines)].join('\n');
+  const unused = blocks.filter((block) => block.step.kind.verb === 'set' && !used.has(block));
+  return [...texts, ...unused.map(({ lines }) => lines)].join('\n');
 }
 
 /** Whether a step asks something now that nobody was asked before, and nobody decided. */
@@ -73,23 +74,23 @@ function nameOfDrafted({ data }: DraftedStep): string {
 }
 
 const undecided = (data: JsonObject): JsonObject =>
-  Object.fromEntries(Object.entries(data).filter(([key]) => !decided.some((one) => one === key)));
+  Object.fromEntries(Object.entries(data).filter(([key]) => !decided.some((decision) => decision === key)));
 
 function withDecisions(step: DraftedStep, { data }: MigrationStep): DraftedStep {
-  const kept = decided.flatMap((key) => {
-    const value = own(data, key);
+  const decisions = decided.flatMap((key) => {
+    const value = ownValue(data, key);
     return value === undefined ? [] : [[key, value] as const];
   });
-  return kept.length === 0 ? step : { ...step, data: { ...step.data, ...Object.fromEntries(kept) } };
+  return decisions.length === 0 ? step : { ...step, data: { ...step.data, ...Object.fromEntries(decisions) } };
 }
 
 /**
  * A migration's text with some of its steps alone, in the same order: each as it stands, or as it says now.
- * @param kept the numbers of the steps that stay, and what they say.
+ * @param steps the numbers of the steps that stay, and what they say.
  */
 export function keptSteps(
-  written: Written,
-  kept: readonly { readonly number: number; readonly data: JsonObject }[],
+  written: WrittenStep,
+  steps: readonly { readonly number: number; readonly data: JsonObject }[],
 ): string {
   const blocks = blocksOf(written);
   const { text } = written;
@@ -97,14 +98,14 @@ export function keptSteps(
   const start = first ? text.indexOf(first.lines.trimEnd()) : text.length;
   const head = (first ? text.slice(0, start) : text).replace(
     /^steps:.*\n/mu,
-    kept.length === 0 ? 'steps: []\n' : 'steps:\n',
+    steps.length === 0 ? 'steps: []\n' : 'steps:\n',
   );
-  const texts = kept.flatMap(({ number, data }) => {
+  const texts = steps.flatMap(({ number, data }) => {
     const block = blocks[number - 1];
     if (!block) return [];
     if (equal(block.step.data, data)) return [block.lines];
     const edits = Object.entries(data)
-      .filter(([key, value]) => !equal(own(block.step.data, key), value))
+      .filter(([key, value]) => !equal(ownValue(block.step.data, key), value))
       .map(([key, value]): Edit => ({ do: 'set', path: ['steps', number - 1, key], value }));
     const edited = editText(text, edits, 'yaml');
     const reading = readYaml(edited);
@@ -115,7 +116,7 @@ export function keptSteps(
 }
 
 /** What the comments above each step say, as one text; how it is answered is not repeated. */
-export const commentsIn = (written: Written): readonly string[] =>
+export const commentsIn = (written: WrittenStep): readonly string[] =>
   blocksOf(written).map(({ lines }) =>
     (lines.match(/^\s*#.*$/gmu) ?? [])
       .map((line) => line.replace(/^\s*#\s?/u, ''))
@@ -124,7 +125,7 @@ export const commentsIn = (written: Written): readonly string[] =>
   );
 
 /** The lines of each step in a file, with the comments directly above it. */
-function blocksOf({ text, source, migration }: Written): readonly Block[] {
+function blocksOf({ text, source, migration }: WrittenStep): readonly Block[] {
   const lines = text.split('\n');
   const starts = migration.steps.map(({ number }) => {
     let start = source.locate(['steps', number - 1]).line - 1;

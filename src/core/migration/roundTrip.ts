@@ -3,7 +3,7 @@ import { type Entry, isEmpty, keyOf } from '../entry/entry.ts';
 import { countedValue } from '../model/emptiness.ts';
 import type { Field } from '../model/link.ts';
 import { fieldsOf } from '../model/ownFields.ts';
-import { compact, equal, isList, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { compact, equal, isList, isObject, type Json, type JsonObject, ownValue } from '../plain/json.ts';
 import { type Look, lookInto } from '../rules/lookUp.ts';
 import type { EntryDraft } from './entryDraft.ts';
 import { inverseSteps } from './inverse.ts';
@@ -17,7 +17,7 @@ import {
   stagesThatSeeAll,
 } from './plan.ts';
 import type { MigrationStep } from './read.ts';
-import type { Known } from './step.ts';
+import type { KnownPlaces } from './step.ts';
 
 /** A value that is another one once an entry was taken there and back. */
 interface Unlike {
@@ -56,10 +56,10 @@ export class RoundTrip {
     this.#wanted = this.#planned({ sent: () => [] }).looksUp;
   }
 
-  #planned(known: Known): Plan {
+  #planned(knownPlaces: KnownPlaces): Plan {
     const { before, after } = this.#plan;
     const planned = planMigration(
-      inverseSteps(this.#steps, before.definition, known),
+      inverseSteps(this.#steps, before.definition, knownPlaces),
       after.definition,
       before.definition,
     );
@@ -68,7 +68,7 @@ export class RoundTrip {
   }
 
   /** Shows what becomes of an entry. */
-  see({ draft, effects, made }: Migrated): void {
+  see({ draft, effects, newEntries }: Migrated): void {
     for (const { step, becomes } of effects) {
       const { kind, data } = this.#steps[step - 1] ?? {};
       if (becomes === undefined || kind?.verb !== 'send') continue;
@@ -77,9 +77,9 @@ export class RoundTrip {
       sent.push(draft.id);
       this.#sent.set(way, sent);
     }
-    for (const entry of afterwards({ draft, made })) {
-      const [type, wanted] = [this.#plan.after.types.get(entry.type), this.#wanted.get(entry.type)];
-      if (type && wanted) this.#values.set(keyOf(entry), valuesLookedUp(entry, type, wanted));
+    for (const entry of afterwards({ draft, newEntries })) {
+      const [type, fields] = [this.#plan.after.types.get(entry.type), this.#wanted.get(entry.type)];
+      if (type && fields) this.#values.set(keyOf(entry), valuesLookedUp(entry, type, fields));
     }
   }
 
@@ -106,23 +106,23 @@ export class RoundTrip {
   }
 
   /** Takes an entry back from what it became, and compares. */
-  takeBack(entry: Entry, { draft, made: _ }: Migrated): TakenBack {
+  takeBack(entry: Entry, { draft, newEntries: _ }: Migrated): TakenBack {
     const type = this.#plan.before.types.get(entry.type);
-    const was = fieldsOf(entry, type);
-    const [after] = afterwards({ draft, made: [] });
+    const oldFields = fieldsOf(entry, type);
+    const [after] = afterwards({ draft, newEntries: [] });
     const back = after ? migrateEntry(this.plan, after, this.#look).draft : undefined;
     const wrong: Unlike[] = [];
     const named: string[] = [];
     const otherwise: string[] = [];
-    for (const field of new Set([...Object.keys(was), ...Object.keys(back?.fields ?? {})])) {
+    for (const field of new Set([...Object.keys(oldFields), ...Object.keys(back?.fields ?? {})])) {
       const counted = (value: Json | undefined) =>
         countedValue(type?.fields.get(field) ?? { common: {} }, withoutEmpty(value));
-      const [before, now] = [counted(own(was, field)), counted(back && own(back.fields, field))];
-      if (equal(before, now)) continue;
+      const [before, returned] = [counted(ownValue(oldFields, field)), counted(back && ownValue(back.fields, field))];
+      if (equal(before, returned)) continue;
       const way = this.#wayOf(entry.type, field);
       if (this.#isNamed(way, draft, before)) named.push(field);
       else if (isRewritten(way, type?.fields.get(field))) otherwise.push(field);
-      else wrong.push(compact({ field, before, back: now }));
+      else wrong.push(compact({ field, before, back: returned }));
     }
     if (back && keyOf(back) !== keyOf(entry)) wrong.push({ field: 'type', before: entry.type, back: back.type });
     return { wrong, named, otherwise };
@@ -142,19 +142,20 @@ export class RoundTrip {
     let isRead = false;
     for (const { kind, address, data } of this.#steps) {
       const [owner = '', name = ''] = address.split('.');
-      const now = kind.leadsTo?.(data);
-      const others = [Object.keys(Object(data.into)), [data.and].flat().map(String)].flat();
+      const newName = kind.leadsTo?.(data);
+      const otherNames = [Object.keys(Object(data.into)), [data.and].flat().map(String)].flat();
       if (kind.verb === 'send' && types.has(address)) {
         types.add(String(data.to));
-        for (const [was, is] of Object.entries(Object(data.as))) if (names.has(was)) names.add(String(is));
+        for (const [oldName, after] of Object.entries(Object(data.as)))
+          if (names.has(oldName)) names.add(String(after));
       } else if (name === '') {
-        if (types.has(address) && now !== undefined) types.add(now);
-      } else if (types.has(owner) && (names.has(name) || others.some((one) => names.has(one)))) {
+        if (types.has(address) && newName !== undefined) types.add(newName);
+      } else if (types.has(owner) && (names.has(name) || otherNames.some((other) => names.has(other)))) {
         verbs.add(kind.verb);
         isRead ||= data.written !== undefined;
         isGiven ||= data.value !== undefined || data.cel !== undefined;
-        if (now !== undefined) names.add(now.split('.')[1] ?? '');
-        for (const one of others) names.add(one);
+        if (newName !== undefined) names.add(newName.split('.')[1] ?? '');
+        for (const other of otherNames) names.add(other);
         names.add(name);
       }
     }
@@ -173,11 +174,11 @@ const mayBeRewritten = (field: Field | undefined): boolean =>
 function withoutEmpty(value: Json | undefined): Json | undefined {
   if (isList(value)) return value.map((item) => withoutEmpty(item) ?? null);
   if (!isObject(value)) return value;
-  const kept = Object.entries(value).flatMap(([key, one]) => {
-    const inner = withoutEmpty(one);
+  const counted = Object.entries(value).flatMap(([key, value]) => {
+    const inner = withoutEmpty(value);
     return isEmpty(inner) ? [] : [[key, inner] as const];
   });
-  return Object.fromEntries(kept) as JsonObject;
+  return Object.fromEntries(counted) as JsonObject;
 }
 
 interface Way {
@@ -190,8 +191,8 @@ interface Way {
 }
 
 /** The entries that one becomes, as they would be read. */
-function afterwards({ draft, made }: Pick<Migrated, 'draft' | 'made'>): readonly Entry[] {
-  return [draft, ...made]
+function afterwards({ draft, newEntries }: Pick<Migrated, 'draft' | 'newEntries'>): readonly Entry[] {
+  return [draft, ...newEntries]
     .filter(({ isDeleted }) => !isDeleted)
     .map(({ type, id, fields }) => ({ type, id, values: fields }));
 }

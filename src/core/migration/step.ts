@@ -28,7 +28,7 @@ export interface StepContext {
   /** The order in which a field and those beside it are meant to be met, by the model that the migration leads to. */
   readonly orderOf: (type: string, field: string) => readonly string[];
   /** The choices and the terms of the model from which the migration starts: entries may hold them at any step. */
-  readonly known: ReadonlySet<string>;
+  readonly knownNames: ReadonlySet<string>;
 }
 
 /** How a question is answered: it is so, it is not so, by what entries get, or by which entries it is about. */
@@ -42,7 +42,7 @@ export type YesMeans = 'accept' | 'leave' | 'lose';
 export type Taking = (draft: EntryDraft) => void;
 
 /** What an inverse may know of entries beside the models. */
-export interface Known {
+export interface KnownPlaces {
   /** The identifiers of entries that a step sent from one type into another, in the names of after. */
   readonly sent: (from: string, to: string) => readonly string[];
 }
@@ -51,7 +51,7 @@ export interface Known {
 interface Sides {
   readonly before: ModelDoc;
   readonly after: ModelDoc;
-  readonly known: Known;
+  readonly knownNames: KnownPlaces;
 }
 
 /** The same of a step that has to know all entries, as they are before it, before it is taken for the first. */

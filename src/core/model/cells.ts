@@ -52,23 +52,27 @@ export function cellKind(kinds: CellKinds, type: string, column: string): CellKi
 }
 
 /** The value that a cell stands for; nothing where it is empty. What does not fit is the text that it is. */
-export function cellValue(cell: string, { is, many, orOne = false }: CellKind, separator: string): Json | undefined {
+export function cellValue(
+  cell: string,
+  { is: form, many, orOne = false }: CellKind,
+  separator: string,
+): Json | undefined {
   if (cell === '') return undefined;
-  const whole = /^[[{]/u.test(cell) || is === 'any' ? parsed(cell) : undefined;
-  if (whole !== undefined && (many || is === 'json' || is === 'any')) return whole;
-  if (!many) return single(cell, is);
+  const parsedCell = /^[[{]/u.test(cell) || form === 'any' ? parsed(cell) : undefined;
+  if (parsedCell !== undefined && (many || form === 'json' || form === 'any')) return parsedCell;
+  if (!many) return single(cell, form);
   const items = cell
     .split(separator.trim() === '' ? separator : separator.trim())
     .map((item) => item.trim())
     .filter((item) => item !== '')
-    .map((item) => single(item, is));
+    .map((item) => single(item, form));
   const [only] = items;
   return orOne && items.length === 1 && only !== undefined ? only : items;
 }
 
-function single(cell: string, is: CellKind['is']): Json {
-  if (is === 'number' && /^[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?$/iu.test(cell)) return Number(cell);
-  if (is === 'boolean' && /^(?:true|false)$/iu.test(cell)) return cell.toLowerCase() === 'true';
+function single(cell: string, form: CellKind['is']): Json {
+  if (form === 'number' && /^[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?$/iu.test(cell)) return Number(cell);
+  if (form === 'boolean' && /^(?:true|false)$/iu.test(cell)) return cell.toLowerCase() === 'true';
   return cell;
 }
 

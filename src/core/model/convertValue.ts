@@ -18,7 +18,7 @@ export interface ConversionOutcome {
 }
 
 /** What is done on the way of a value from one definition to another. */
-export interface Carrying {
+export interface ConversionContext {
   /** What stands between the items of a text that becomes a list. */
   readonly separator?: Separator | undefined;
   /** What is put between the items of a list that becomes one text. */
@@ -37,63 +37,65 @@ export interface Carrying {
  * @param by what is done beside what the kinds do.
  */
 export function converter(
-  was: Field,
-  is: Field,
+  oldField: Field,
+  newField: Field,
   context: ModelContext,
-  by: Carrying = {},
+  by: ConversionContext = {},
 ): (value: Json) => ConversionOutcome {
-  const parted = by.inside === undefined ? undefined : partConverter(was, is, context, by.inside);
+  const parted = by.inside === undefined ? undefined : partConverter(oldField, newField, context, by.inside);
   if (parted) return parted;
-  const carry = converterInOneLanguage(was, is, context, by);
+  const carry = converterInOneLanguage(oldField, newField, context, by);
   const [main = 'en'] = context.languages;
   return (value) => {
     const versions =
-      was.common.localized && isObject(value)
-        ? Object.entries(value).filter(([, one]) => !isNone(was, one))
+      oldField.common.localized && isObject(value)
+        ? Object.entries(value).filter(([, value]) => !isNone(oldField, value))
         : ([[main, value]] as const);
-    const outcomes = versions.map(([language, one]) => ({ language, ...carry(one) }));
+    const outcomes = versions.map(([language, version]) => ({ language, ...carry(version) }));
     const lost = outcomes.flatMap((outcome) => outcome.lost);
-    if (is.common.localized) {
-      const carried = outcomes.flatMap(({ language, value: one }) =>
-        one === undefined ? [] : [[language, one] as const],
+    if (newField.common.localized) {
+      const carried = outcomes.flatMap(({ language, value }) =>
+        value === undefined ? [] : [[language, value] as const],
       );
       return { value: carried.length > 0 ? Object.fromEntries(carried) : undefined, lost };
     }
-    const kept = outcomes.find(({ language }) => language === main);
-    const others = outcomes
-      .filter((outcome) => outcome !== kept)
-      .flatMap(({ value: one, language }) =>
-        one === undefined ? [] : [{ item: one, why: `the field has one value, and ${main} is kept, not ${language}` }],
+    const mainOutcome = outcomes.find(({ language }) => language === main);
+    const otherLosses = outcomes
+      .filter((outcome) => outcome !== mainOutcome)
+      .flatMap(({ value, language }) =>
+        value === undefined
+          ? []
+          : [{ item: value, why: `the field has one value, and ${main} is kept, not ${language}` }],
       );
-    return { value: kept?.value, lost: [...lost, ...others] };
+    return { value: mainOutcome?.value, lost: [...lost, ...otherLosses] };
   };
 }
 
 function converterInOneLanguage(
-  was: Field,
-  is: Field,
+  oldField: Field,
+  newField: Field,
   context: ModelContext,
-  { separator, joint, find, read }: Carrying,
+  { separator, joint, find, read }: ConversionContext,
 ): (value: Json) => ConversionOutcome {
-  const isSameKind = was.kind.name === is.kind.name;
-  const convert = kindConverter(was, is, context);
+  const isSameKind = oldField.kind.name === newField.kind.name;
+  const convert = kindConverter(oldField, newField, context);
   if (!isSameKind && !convert && !find && !read)
     return (value) => ({
       value: undefined,
-      lost: [{ item: value, why: `${was.kind.name} cannot become ${is.kind.name}` }],
+      lost: [{ item: value, why: `${oldField.kind.name} cannot become ${newField.kind.name}` }],
     });
   const convertItem = (item: Json): Converted => {
     if (typeof item === 'string' && find) return find(item);
     const readValue = typeof item === 'string' ? read?.(item) : undefined;
     if (readValue !== undefined) return { value: readValue };
     if (convert) return convert(item);
-    const same = is.kind.rewritten?.(item, was.options, is.options) ?? item;
-    return isSameKind ? { value: same } : { problem: `${was.kind.name} cannot become ${is.kind.name}` };
+    const same = newField.kind.rewritten?.(item, oldField.options, newField.options) ?? item;
+    return isSameKind ? { value: same } : { problem: `${oldField.kind.name} cannot become ${newField.kind.name}` };
   };
-  const isListed = was.common.many === undefined && is.common.many !== undefined;
+  const isListed = oldField.common.many === undefined && newField.common.many !== undefined;
   return (value) => {
     // An empty text is no item of a list.
-    if (isListed && value === '') return { value: is.common.mayBeEmpty ? [] : undefined, lost: [] };
+    if (isListed && value === '') return { value: newField.common.mayBeEmpty ? [] : undefined, lost: [] };
     const lost: { item: Json; why: string }[] = [];
     const carried = splitItems(value, separator).flatMap((item) => {
       const result = convertItem(item);
@@ -104,9 +106,9 @@ function converterInOneLanguage(
       lost.push({ item, why: result.problem });
       return [];
     });
-    if (joint !== undefined && !is.common.many && carried.length > 1)
+    if (joint !== undefined && !newField.common.many && carried.length > 1)
       return { value: carried.map(String).join(joint), lost };
-    return held(carried, is, isList(value), lost);
+    return held(carried, newField, isList(value), lost);
   };
 }
 
@@ -117,26 +119,26 @@ function held(
   wasList: boolean,
   lost: ConversionOutcome['lost'],
 ): ConversionOutcome {
-  const [first, ...others] = values;
+  const [first, ...rest] = values;
   // Two words for one term leave it there once.
   const listed = kind.term ? [...new Set(values)] : values;
   if (many && (wasList || !many.orOne)) return { value: listed.length > 0 ? [...listed] : undefined, lost };
-  const left = others.map((item) => ({ item, why: 'the field holds one value, and the first is kept' }));
-  return { value: first, lost: [...lost, ...left] };
+  const losses = rest.map((item) => ({ item, why: 'the field holds one value, and the first is kept' }));
+  return { value: first, lost: [...lost, ...losses] };
 }
 
 /** Compiles how values become a field inside objects, or are what one inside objects was; nothing where neither is so. */
 function partConverter(
-  was: Field,
-  is: Field,
+  oldField: Field,
+  newField: Field,
   context: ModelContext,
   inside: string,
 ): ((value: Json) => ConversionOutcome) | undefined {
-  const [into, outOf] = [partIn(is, inside), partIn(was, inside)];
-  if (holdsParts(is) && !holdsParts(was) && into && !is.common.localized)
-    return intoObjects(was, is, { inside, part: into, context });
-  if (holdsParts(was) && !holdsParts(is) && outOf && !was.common.localized)
-    return outOfObjects(was, is, { inside, part: outOf, context });
+  const [into, outOf] = [partIn(newField, inside), partIn(oldField, inside)];
+  if (holdsParts(newField) && !holdsParts(oldField) && into && !newField.common.localized)
+    return intoObjects(oldField, newField, { inside, part: into, context });
+  if (holdsParts(oldField) && !holdsParts(newField) && outOf && !oldField.common.localized)
+    return outOfObjects(oldField, newField, { inside, part: outOf, context });
   return undefined;
 }
 
@@ -151,46 +153,54 @@ interface Part {
   readonly context: ModelContext;
 }
 
-function intoObjects(was: Field, is: Field, { inside, part, context }: Part): (value: Json) => ConversionOutcome {
+function intoObjects(
+  oldField: Field,
+  newField: Field,
+  { inside, part, context }: Part,
+): (value: Json) => ConversionOutcome {
   // Of a list each becomes an object of its own, where there may be several.
-  const isEach = was.common.many !== undefined && is.common.many !== undefined && !was.common.localized;
-  const carry = converter(isEach ? alone(was) : was, part, context);
+  const isEach = oldField.common.many !== undefined && newField.common.many !== undefined && !oldField.common.localized;
+  const carry = converter(isEach ? alone(oldField) : oldField, part, context);
   return (value) => {
     const outcomes = (isEach && isList(value) ? value : [value]).map(carry);
-    const objects = outcomes.flatMap(({ value: one }) => (one === undefined ? [] : [{ [inside]: one }]));
+    const objects = outcomes.flatMap(({ value }) => (value === undefined ? [] : [{ [inside]: value }]));
     return held(
       objects,
-      is,
+      newField,
       isEach && isList(value),
       outcomes.flatMap(({ lost }) => lost),
     );
   };
 }
 
-function outOfObjects(was: Field, is: Field, { inside, part, context }: Part): (value: Json) => ConversionOutcome {
-  const isWhole = was.common.many === undefined || part.common.many !== undefined;
+function outOfObjects(
+  oldField: Field,
+  newField: Field,
+  { inside, part, context }: Part,
+): (value: Json) => ConversionOutcome {
+  const isWhole = oldField.common.many === undefined || part.common.many !== undefined;
   // Several make a list in one language.
-  const isListed = !isWhole && is.common.many !== undefined;
-  const carry = converter(part, isListed ? inOneLanguage(alone(is)) : is, context);
+  const isListed = !isWhole && newField.common.many !== undefined;
+  const carry = converter(part, isListed ? inOneLanguage(alone(newField)) : newField, context);
   const [main = 'en'] = context.languages;
   return (value) => {
     const outcomes = (isList(value) ? value : [value]).filter(isObject).map((object) => {
-      const { [inside]: kept, ...others } = object;
-      const isMore = Object.entries(others).some(([key, one]) => {
-        const other = was.fields.get(key);
-        return other === undefined || !isNone(other, one);
+      const { [inside]: inner, ...rest } = object;
+      const isMore = Object.entries(rest).some(([key, value]) => {
+        const other = oldField.fields.get(key);
+        return other === undefined || !isNone(other, value);
       });
       const lost = isMore ? [{ item: object, why: `only \`${inside}\` of it is kept` }] : [];
-      const carried = kept === undefined || kept === null ? undefined : carry(kept);
+      const carried = inner === undefined || inner === null ? undefined : carry(inner);
       return { value: carried?.value, lost: [...lost, ...(carried?.lost ?? [])] };
     });
-    const lost = outcomes.flatMap((one) => one.lost);
-    const values = outcomes.flatMap(({ value: one }) => (one === undefined ? [] : [one]));
+    const lost = outcomes.flatMap((item) => item.lost);
+    const values = outcomes.flatMap(({ value }) => (value === undefined ? [] : [value]));
     // Where one object alone holds it, or each a list, it is what the field holds.
     if (isWhole && !isList(value)) return { value: values[0], lost };
-    const all = held(isWhole ? values.flat() : values, is, isList(value), lost);
-    const isByLanguage = isListed && is.common.localized && all.value !== undefined;
-    return isByLanguage ? { value: { [main]: all.value ?? null }, lost: all.lost } : all;
+    const outcome = held(isWhole ? values.flat() : values, newField, isList(value), lost);
+    const isByLanguage = isListed && newField.common.localized && outcome.value !== undefined;
+    return isByLanguage ? { value: { [main]: outcome.value ?? null }, lost: outcome.lost } : outcome;
   };
 }
 

@@ -22,25 +22,25 @@ export const isNone = ({ common }: Common, value: Json | undefined): boolean =>
 export function countedValue(field: Common, value: Json | undefined): Json | undefined {
   if (value === undefined) return undefined;
   if (!field.common.localized || !isObject(value)) return isNone(field, value) ? undefined : value;
-  if (Object.values(value).every((one) => !isNone(field, one))) return isEmpty(value) ? undefined : value;
-  const said = Object.entries(value).filter(([, one]) => !isNone(field, one));
-  return said.length > 0 ? Object.fromEntries(said) : undefined;
+  if (Object.values(value).every((value) => !isNone(field, value))) return isEmpty(value) ? undefined : value;
+  const filled = Object.entries(value).filter(([, value]) => !isNone(field, value));
+  return filled.length > 0 ? Object.fromEntries(filled) : undefined;
 }
 
 /**
  * Whether a value stays as it stands where its field takes another form: it counts as none before and after, and the new
  * form takes it. An empty text where a list belongs goes: what reads the entry would trip over it.
  */
-export function staysAsNone(was: Field, is: Field, value: Json, context: ModelContext): boolean {
-  if (countedValue(was, value) !== undefined || countedValue(is, value) !== undefined) return false;
-  const versions = is.common.localized && isObject(value) ? Object.values(value) : [value];
-  const { many } = is.common;
-  const shape = is.kind.stores(is.options, context);
+export function staysAsNone(oldField: Field, newField: Field, value: Json, context: ModelContext): boolean {
+  if (countedValue(oldField, value) !== undefined || countedValue(newField, value) !== undefined) return false;
+  const versions = newField.common.localized && isObject(value) ? Object.values(value) : [value];
+  const { many } = newField.common;
+  const shape = newField.kind.stores(newField.options, context);
 
   return versions.every(
-    (one) =>
-      one === null ||
-      (many !== undefined && isList(one)) ||
-      ((many?.orOne ?? many === undefined) && takesEmpty(shape, one)),
+    (version) =>
+      version === null ||
+      (many !== undefined && isList(version)) ||
+      ((many?.orOne ?? many === undefined) && takesEmpty(shape, version)),
   );
 }

@@ -9,7 +9,7 @@ import {
   type Json,
   type JsonObject,
   mapValues,
-  own,
+  ownValue,
   type Path,
   withoutKey,
 } from '../plain/json.ts';
@@ -37,20 +37,20 @@ type Edits = ReadonlyMap<string, readonly Edit[]>;
 /**
  * The edits by which the files of a model call something by another name, and mention it so. What a file does not say in
  * a way that is understood here is left as it is: read the files again, and see whether they say what was meant.
- * @param all the rename, and the same wherever else the field arrives.
+ * @param renames the rename, and the same wherever else the field arrives.
  * @returns by file, in the order in which they are made.
  */
-export function editsOfRename(before: ModelDoc, all: readonly Rename[], written: WrittenModel): Edits {
-  const edits = new Map(editsBetween(before, renameAll(before, all), written));
+export function editsOfRename(before: ModelDoc, renames: readonly Rename[], written: WrittenModel): Edits {
+  const edits = new Map(editsBetween(before, renameAll(before, renames), written));
   const add = (file: string | undefined, some: readonly Edit[]): void => {
     if (file !== undefined && some.length > 0) edits.set(file, [...(edits.get(file) ?? []), ...some]);
   };
-  for (const { what, ...rename } of all) {
+  for (const { what: category, ...rename } of renames) {
     const [file] = 'taxonomy' in rename ? filesOf(['taxonomies', rename.taxonomy], written) : [];
     if (file !== undefined) add(file, editsOfTerm(written.dataOf(file), rename.from, rename.to));
-    if (what === 'type' || what === 'taxonomy')
-      for (const one of filesOf([what === 'type' ? 'types' : 'taxonomies', rename.from], written))
-        add(one, [{ do: 'set', path: [what], value: rename.to }]);
+    if (category === 'type' || category === 'taxonomy')
+      for (const file of filesOf([category === 'type' ? 'types' : 'taxonomies', rename.from], written))
+        add(file, [{ do: 'set', path: [category], value: rename.to }]);
   }
   return edits;
 }
@@ -74,7 +74,7 @@ export function editsOfMove(before: ModelDoc, after: ModelDoc, { type, from, to 
     if (at(data, inRaw(object)) === undefined)
       edits.push({ do: 'set', path: inRaw(object), value: { kind: 'object' }, after: [keyOfField(from)] });
   edits.push({ do: 'carry', from: source, to: target });
-  const fields = own(after.types, type)?.fields ?? {};
+  const fields = ownValue(after.types, type)?.fields ?? {};
   for (const object of objectsAbove(from).toReversed())
     if (formOf(fields, object) === undefined)
       edits.push({ do: 'remove', inside: inRaw(object).slice(0, -1), key: keyOfField(object) });
@@ -109,61 +109,62 @@ function editsBetween(before: ModelDoc, after: ModelDoc, { placesOf, dataOf }: W
         inFile.set(JSON.stringify(edit), edit); // The same place is reached from each type that has a part.
         edits.set(file, inFile);
       }
-  return new Map([...edits].map(([file, all]) => [file, [...all.values()]]));
+  return new Map([...edits].map(([file, editsByPath]) => [file, [...editsByPath.values()]]));
 }
 
 /** How terms stand below each other is said where they are. */
 const withoutTrees = ({ taxonomies }: ModelDoc): Json =>
-  mapValues(taxonomies, (one) => withoutKey(asJson(one), 'tree'));
+  mapValues(taxonomies, (taxonomy) => withoutKey(asJson(taxonomy), 'tree'));
 
-function* changesIn(path: Path, was: Json, is: Json): Iterable<Change> {
-  if (equal(was, is)) return;
-  if (isObject(was) && isObject(is)) {
-    const names = Object.keys(is);
-    const isSameSize = Object.keys(was).length === names.length;
-    for (const [index, [name, value]] of Object.entries(was).entries()) {
-      const other = Object.hasOwn(is, name) || !isSameSize ? name : (names[index] ?? name);
-      if (other !== name && (Object.hasOwn(was, other) || !isAlike(value, is[other]))) continue;
+function* changesIn(path: Path, before: Json, after: Json): Iterable<Change> {
+  if (equal(before, after)) return;
+  if (isObject(before) && isObject(after)) {
+    const names = Object.keys(after);
+    const isSameSize = Object.keys(before).length === names.length;
+    for (const [index, [name, value]] of Object.entries(before).entries()) {
+      const other = Object.hasOwn(after, name) || !isSameSize ? name : (names[index] ?? name);
+      if (other !== name && (Object.hasOwn(before, other) || !isAlike(value, after[other]))) continue;
       if (other !== name) yield { path: [...path, name], to: other };
-      if (Object.hasOwn(is, other)) yield* changesIn([...path, name], value, is[other] ?? null);
+      if (Object.hasOwn(after, other)) yield* changesIn([...path, name], value, after[other] ?? null);
     }
-  } else if (path.at(-1) === 'rules' && isList(was) && isList(is) && was.length === is.length) {
+  } else if (path.at(-1) === 'rules' && isList(before) && isList(after) && before.length === after.length) {
     // Each rule of a type may stand in another file.
-    for (const [index, rule] of was.entries()) yield* changesIn([...path, index], rule, is[index] ?? null);
-  } else yield { path, was, is };
+    for (const [index, rule] of before.entries()) yield* changesIn([...path, index], rule, after[index] ?? null);
+  } else yield { path, was: before, is: after };
 }
 
 /** Whether one thing may be another under another name: a definition stays one of the same kind. */
-const isAlike = (was: Json, is: Json | undefined): boolean =>
-  !isObject(was) || (isObject(is) && own(was, 'kind') === own(is, 'kind'));
+const isAlike = (before: Json, after: Json | undefined): boolean =>
+  !isObject(before) || (isObject(after) && ownValue(before, 'kind') === ownValue(after, 'kind'));
 
 function* editsAt(data: Json, path: Path, change: Change): Iterable<Edit> {
-  const said = at(data, path);
+  const current = at(data, path);
   if ('to' in change) {
     const key = path.at(-1);
-    if (said !== undefined && key === change.path.at(-1))
+    if (current !== undefined && key === change.path.at(-1))
       yield { do: 'rename', inside: path.slice(0, -1), key: String(key), to: change.to };
-  } else if (said !== undefined) yield* rewritten(path, said, change.was, change.is);
+  } else if (current !== undefined) yield* rewritten(path, current, change.was, change.is);
 }
 
 /** Edits of what is written somewhere, shorter perhaps than in the normal form: `to: keeper` for `to: [keeper]`. */
-function* rewritten(path: Path, said: Json, was: Json, is: Json): Iterable<Edit> {
-  if (equal(was, is)) return;
-  if (isList(was) && isList(is) && was.length === is.length) {
-    if (isList(said) && said.length === was.length)
-      for (const [index, item] of said.entries())
-        yield* rewritten([...path, index], item, was[index] ?? null, is[index] ?? null);
-    else if (!isList(said) && was.length === 1) yield* rewritten(path, said, was[0] ?? null, is[0] ?? null);
-  } else if (isObject(was) && isObject(is)) yield* rewrittenKeys(path, said, was, is);
-  else if (equal(said, was)) yield { do: 'set', path, value: is };
+function* rewritten(path: Path, current: Json, before: Json, after: Json): Iterable<Edit> {
+  if (equal(before, after)) return;
+  if (isList(before) && isList(after) && before.length === after.length) {
+    if (isList(current) && current.length === before.length)
+      for (const [index, item] of current.entries())
+        yield* rewritten([...path, index], item, before[index] ?? null, after[index] ?? null);
+    else if (!isList(current) && before.length === 1)
+      yield* rewritten(path, current, before[0] ?? null, after[0] ?? null);
+  } else if (isObject(before) && isObject(after)) yield* rewrittenKeys(path, current, before, after);
+  else if (equal(current, before)) yield { do: 'set', path, value: after };
 }
 
-function* rewrittenKeys(path: Path, said: Json, was: JsonObject, is: JsonObject): Iterable<Edit> {
-  for (const [key, value] of Object.entries(was)) {
-    const other = own(is, key);
+function* rewrittenKeys(path: Path, current: Json, before: JsonObject, after: JsonObject): Iterable<Edit> {
+  for (const [key, value] of Object.entries(before)) {
+    const other = ownValue(after, key);
     if (other === undefined || equal(value, other)) continue;
-    if (!isObject(said)) yield* rewritten(path, said, value, other);
-    else if (Object.hasOwn(said, key)) yield* rewritten([...path, key], said[key] ?? null, value, other);
+    if (!isObject(current)) yield* rewritten(path, current, value, other);
+    else if (Object.hasOwn(current, key)) yield* rewritten([...path, key], current[key] ?? null, value, other);
   }
 }
 
@@ -173,15 +174,15 @@ function editsOfTerm(data: Json, from: string, to: string): readonly Edit[] {
   const set = (path: Path): number => edits.push({ do: 'set', path, value: to });
   const walk = (terms: Json | undefined, path: Path): void => {
     for (const [index, term] of (isList(terms) ? terms : []).entries()) {
-      const here = [...path, index];
-      if (term === from) set(here);
+      const innerPath = [...path, index];
+      if (term === from) set(innerPath);
       if (!isObject(term)) continue;
-      for (const key of ['term', 'also']) if (own(term, key) === from) set([...here, key]);
-      const retired = own(term, 'retired');
-      if (isObject(retired) && own(retired, 'use') === from) set([...here, 'retired', 'use']);
-      walk(own(term, 'terms'), [...here, 'terms']);
+      for (const key of ['term', 'also']) if (ownValue(term, key) === from) set([...innerPath, key]);
+      const retired = ownValue(term, 'retired');
+      if (isObject(retired) && ownValue(retired, 'use') === from) set([...innerPath, 'retired', 'use']);
+      walk(ownValue(term, 'terms'), [...innerPath, 'terms']);
     }
   };
-  walk(isObject(data) ? own(data, 'terms') : undefined, ['terms']);
+  walk(isObject(data) ? ownValue(data, 'terms') : undefined, ['terms']);
   return edits;
 }

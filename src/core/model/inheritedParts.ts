@@ -1,7 +1,7 @@
 import type { FieldDoc } from '../definition/field.ts';
 import type { KitDoc, Origin, Origins, Uses } from '../definition/shared.ts';
 import type { Rule, TypeDoc } from '../definition/type.ts';
-import { compact, type Json, own, type Path } from '../plain/json.ts';
+import { compact, type Json, ownValue, type Path } from '../plain/json.ts';
 
 /** A place in a model file. */
 export interface FilePlace {
@@ -10,35 +10,35 @@ export interface FilePlace {
 }
 
 /** A place that says something about a field, and what it says. */
-export interface Saying extends FilePlace {
+export interface StatingFile extends FilePlace {
   readonly data: Json;
 }
 
 /** A field made whole, and every place that says something about it: the outermost first, the nearest last. */
-export interface Made {
+export interface ResolvedField {
   readonly definition: FieldDoc;
   readonly origin?: Origin | undefined;
   readonly inside?: Origins | undefined;
-  readonly places: readonly Saying[];
+  readonly places: readonly StatingFile[];
 }
 
 /** Something with fields made whole. */
-export interface Whole<T> {
+export interface ResolvedPart<T> {
   readonly definition: T;
-  readonly fields: ReadonlyMap<string, Made>;
+  readonly fields: ReadonlyMap<string, ResolvedField>;
   readonly rules: readonly FilePlace[];
   readonly file: string;
 }
 
 /** A field that a type takes from elsewhere, and from where in words. */
-export interface Arriving extends Made {
+export interface Arriving extends ResolvedField {
   readonly from: string;
 }
 
 /** A kit that a type or another kit uses, and which of its kits that is. */
 export interface UsedKit {
   readonly kit: string;
-  readonly whole: Whole<KitDoc>;
+  readonly resolved: ResolvedPart<KitDoc>;
   readonly index: number;
 }
 
@@ -50,58 +50,58 @@ export interface FromKits {
 }
 
 /** What a type says itself over what its base type says: of new entries and previews, key by key. */
-export function inheritedOptions(base: TypeDoc | undefined, own: Omit<TypeDoc, 'fields'>): Omit<TypeDoc, 'fields'> {
-  if (!base) return own;
+export function inheritedOptions(base: TypeDoc | undefined, options: Omit<TypeDoc, 'fields'>): Omit<TypeDoc, 'fields'> {
+  if (!base) return options;
   const { titled, guide, order, newEntries, previews } = base;
-  const both = compact({
-    newEntries: newEntries && { ...newEntries, ...own.newEntries },
-    previews: previews && { ...previews, ...own.previews },
+  const merged = compact({
+    newEntries: newEntries && { ...newEntries, ...options.newEntries },
+    previews: previews && { ...previews, ...options.previews },
   });
-  return { ...compact({ titled, guide, order }), ...own, ...both };
+  return { ...compact({ titled, guide, order }), ...options, ...merged };
 }
 
 /** The types that one extends, the nearest first; each once, where they go round in a circle. */
 export function basesIn(uses: ReadonlyMap<string, Uses>, type: string): readonly string[] {
   const bases: string[] = [];
-  const baseOf = (one: string): string | undefined => uses.get(one)?.extends;
+  const baseOf = (typeName: string): string | undefined => uses.get(typeName)?.extends;
   for (let base = baseOf(type); base !== undefined && !bases.includes(base); base = baseOf(base)) bases.push(base);
   return bases;
 }
 
-export const isMade = <T>(one: T | 'circle' | undefined): one is T => one !== undefined && one !== 'circle';
+export const isMade = <T>(item: T | 'circle' | undefined): item is T => item !== undefined && item !== 'circle';
 
-export const definitionOf = <T>(whole: Whole<T> | 'circle' | undefined): T | 'circle' | undefined =>
-  isMade(whole) ? whole.definition : whole;
+export const definitionOf = <T>(resolved: ResolvedPart<T> | 'circle' | undefined): T | 'circle' | undefined =>
+  isMade(resolved) ? resolved.definition : resolved;
 
 /** Groups, each once, and rules: what a type or a kit says of them, with those that it takes over. */
 export function partsOf(
   groups: readonly (readonly string[] | undefined)[],
   rules: readonly (readonly Rule[] | undefined)[],
 ): Pick<TypeDoc, 'groups' | 'rules'> {
-  const all = {
-    groups: [...new Set(groups.flatMap((one) => one ?? []))],
-    rules: rules.flatMap((one) => one ?? []),
+  const merged = {
+    groups: [...new Set(groups.flatMap((group) => group ?? []))],
+    rules: rules.flatMap((rule) => rule ?? []),
   };
   return compact({
-    groups: all.groups.length > 0 ? all.groups : undefined,
-    rules: all.rules.length > 0 ? all.rules : undefined,
+    groups: merged.groups.length > 0 ? merged.groups : undefined,
+    rules: merged.rules.length > 0 ? merged.rules : undefined,
   });
 }
 
 export const fromKits = (kits: readonly UsedKit[]): FromKits => ({
-  groups: kits.flatMap(({ whole }) => whole.definition.groups ?? []),
-  rules: kits.flatMap(({ whole }) => whole.definition.rules ?? []),
-  rulePlaces: kits.flatMap(({ whole }) => whole.rules),
+  groups: kits.flatMap(({ resolved }) => resolved.definition.groups ?? []),
+  rules: kits.flatMap(({ resolved }) => resolved.definition.rules ?? []),
+  rulePlaces: kits.flatMap(({ resolved }) => resolved.rules),
 });
 
-export const formsOf = (made: ReadonlyMap<string, Made>): Readonly<Record<string, FieldDoc>> =>
-  Object.fromEntries([...made].map(([name, { definition }]) => [name, definition]));
+export const formsOf = (fields: ReadonlyMap<string, ResolvedField>): Readonly<Record<string, FieldDoc>> =>
+  Object.fromEntries([...fields].map(([name, { definition }]) => [name, definition]));
 
 /** What the fields that are defined here were made of. */
-export function originsOf(made: ReadonlyMap<string, Made>): Origins | undefined {
-  const origins = [...made].flatMap(([name, { origin, inside = {} }]) => [
+export function originsOf(fields: ReadonlyMap<string, ResolvedField>): Origins | undefined {
+  const origins = [...fields].flatMap(([name, { origin, inside = {} }]) => [
     ...(origin ? [[name, origin] as const] : []),
-    ...Object.entries(inside).map(([deeper, one]) => [`${name}.${deeper}`, one] as const),
+    ...Object.entries(inside).map(([deeper, origin]) => [`${name}.${deeper}`, origin] as const),
   ]);
   return origins.length > 0 ? Object.fromEntries(origins) : undefined;
 }
@@ -118,7 +118,7 @@ export function kitInside(
   for (const [index, part] of path.entries()) {
     if (part === 'fields') continue;
     keys.push(String(part));
-    const origin = own(origins, keys.join('.'));
+    const origin = ownValue(origins, keys.join('.'));
     if (origin && 'kit' in origin) return { kit: origin.kit, path: ['fields', ...path.slice(index)] };
   }
   return undefined;

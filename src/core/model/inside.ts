@@ -1,7 +1,7 @@
 import type { FieldDoc } from '../definition/field.ts';
 import type { KitDoc } from '../definition/shared.ts';
 import { kinds } from '../kinds/index.ts';
-import { isList, type Json, own, withoutKey } from '../plain/json.ts';
+import { isList, type Json, ownValue, withoutKey } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { quote, thereAre } from '../plain/words.ts';
 import type { Kept } from './memo.ts';
@@ -15,25 +15,26 @@ interface Arriving {
 
 /**
  * The fields that arrive in an object by the kits it names, as they stand inside one: without the part of a form.
- * @param said what stands under `kits`; undefined where nothing does.
+ * @param names what stands under `kits`; undefined where nothing does.
  */
 export function kitsInside(
-  said: Json | undefined,
+  names: Json | undefined,
   shelf: Pick<Kept<unknown, KitDoc>, 'names' | 'get'>,
 ): { readonly arriving: ReadonlyMap<string, Arriving>; readonly mistakes: readonly Mistake[] } {
   const arriving = new Map<string, Arriving>();
-  if (said === undefined) return { arriving, mistakes: [] };
-  if (!isList(said) || said.some((kit) => typeof kit !== 'string'))
+  if (names === undefined) return { arriving, mistakes: [] };
+  if (!isList(names) || names.some((kit) => typeof kit !== 'string'))
     return {
       arriving,
       mistakes: [{ path: ['kits'], says: '`kits` is no list of names', mend: 'Write `kits: [address]`.' }],
     };
 
-  const mistakes = said.flatMap((kit, index): readonly Mistake[] => {
+  const mistakes = names.flatMap((kit, index): readonly Mistake[] => {
     const name = String(kit);
-    const found = shelf.get(name);
-    if (found === undefined || found === 'circle') return [{ path: ['kits', index], ...sayNoKit(name, shelf, found) }];
-    const wrong: Mistake[] = found.rules
+    const foundKit = shelf.get(name);
+    if (foundKit === undefined || foundKit === 'circle')
+      return [{ path: ['kits', index], ...sayNoKit(name, shelf, foundKit) }];
+    const wrong: Mistake[] = foundKit.rules
       ? [
           {
             path: ['kits', index],
@@ -42,15 +43,15 @@ export function kitsInside(
           },
         ]
       : [];
-    for (const [field, whole] of Object.entries(found.fields)) {
-      const definition = withoutKey(whole, 'group') as FieldDoc;
+    for (const [field, fullDefinition] of Object.entries(foundKit.fields)) {
+      const definition = withoutKey(fullDefinition, 'group') as FieldDoc;
       const other = arriving.get(field);
       if (other) wrong.push({ path: ['kits', index], ...arrivesTwice(field, `the kit ${other.kit}`, name) });
       else arriving.set(field, { kit: name, definition });
-      for (const { says } of misplacedInside(definition))
+      for (const { says: message } of misplacedInside(definition))
         wrong.push({
           path: ['kits', index],
-          says: `the field \`${field}\` of the kit ${name} cannot stand here: ${says}`,
+          says: `the field \`${field}\` of the kit ${name} cannot stand here: ${message}`,
           mend: 'Use the kit in a type, or make a kit without that field.',
         });
     }
@@ -63,9 +64,9 @@ export function kitsInside(
 export function sayNoKit(
   kit: string,
   { names }: { readonly names: readonly string[] },
-  found?: 'circle',
+  state?: 'circle',
 ): Pick<Mistake, 'says' | 'mend' | 'isUndefined'> {
-  if (found === 'circle')
+  if (state === 'circle')
     return { says: `the kit ${kit} is made of itself`, mend: 'Take it out of one of the kits on the way.' };
   return {
     says: `there is no kit ${quote(kit)}`,
@@ -83,7 +84,7 @@ export const arrivesTwice = (field: string, from: string, kit: string): Pick<Mis
 /** What a field says that only makes sense in a type itself. */
 export function misplacedInside(field: FieldDoc): readonly Mistake[] {
   const kind = kinds.get(field.kind);
-  const words = ['group', 'computed', 'when'].filter((option) => own(field, option) !== undefined);
+  const words = ['group', 'computed', 'when'].filter((option) => ownValue(field, option) !== undefined);
   const misplaced = words.map((option) => ({
     path: [option],
     atKey: true,

@@ -1,6 +1,6 @@
 import type { LanguageOptions } from '../definition/language.ts';
 import type { ModelDoc } from '../definition/model.ts';
-import { compact, isObject, type Json, own } from '../plain/json.ts';
+import { compact, isObject, type Json, ownValue } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import type { Outcome } from '../plain/outcome.ts';
 import { list } from '../plain/words.ts';
@@ -19,18 +19,18 @@ type Listed =
 
 /** Reads the list of languages as it stands in a file, or names every mistake in it. */
 export function readLanguages(listed: readonly Listed[]): Outcome<Languages, readonly Mistake[]> {
-  const all = listed.map((one) => (typeof one === 'string' ? { language: one } : one));
-  const languages = all.map(({ language }) => language);
-  const mistakes = all.flatMap(({ language, ...options }, index): readonly Mistake[] => {
+  const everything = listed.map((listed) => (typeof listed === 'string' ? { language: listed } : listed));
+  const languages = everything.map(({ language }) => language);
+  const mistakes = everything.flatMap(({ language, ...options }, index): readonly Mistake[] => {
     const path = ['languages', index];
     if (languages.indexOf(language) < index)
       return [{ path, says: `the language \`${language}\` stands twice`, mend: 'Name each language once.' }];
     const { fallback = [] }: { readonly fallback?: readonly string[] | undefined } = options;
-    return fallback.flatMap((other, at) => {
+    return fallback.flatMap((other, index) => {
       if (languages.includes(other) && other !== language) return [];
       return [
         {
-          path: [...path, 'fallback', at],
+          path: [...path, 'fallback', index],
           says: other === language ? `\`${language}\` falls back to itself` : `there is no language \`${other}\``,
           mend: didYouMean(other, languages) ?? `Name another of ${list(languages)}.`,
         },
@@ -38,11 +38,11 @@ export function readLanguages(listed: readonly Listed[]): Outcome<Languages, rea
     });
   });
   if (mistakes.length > 0) return { problem: mistakes };
-  const said = all.flatMap(({ language, ...options }) => {
-    const kept = compact(options as Readonly<Record<string, Json | undefined>>);
-    return Object.keys(kept).length > 0 ? [[language, kept] as const] : [];
+  const stated = everything.flatMap(({ language, ...options }) => {
+    const given = compact(options as Readonly<Record<string, Json | undefined>>);
+    return Object.keys(given).length > 0 ? [[language, given] as const] : [];
   });
-  const languageOptions = said.length > 0 ? (Object.fromEntries(said) as LanguageOptions) : undefined;
+  const languageOptions = stated.length > 0 ? (Object.fromEntries(stated) as LanguageOptions) : undefined;
   return { value: compact({ languages, languageOptions }) };
 }
 
@@ -52,7 +52,7 @@ export function askedLanguages({
   languageOptions = {},
 }: Languages): readonly { readonly language: string; readonly required: true | 'published' }[] {
   return languages.flatMap((language, index) => {
-    const required = index === 0 ? true : own(languageOptions, language)?.required;
+    const required = index === 0 ? true : ownValue(languageOptions, language)?.required;
     return required === undefined ? [] : [{ language, required }];
   });
 }
@@ -66,12 +66,14 @@ export function isAskedOncePublished(
   languages: Languages,
 ): boolean {
   if (required !== true) return required === 'published';
-  return localized === true && askedLanguages(languages).some((one) => one.required === 'published');
+  return (
+    localized === true && askedLanguages(languages).some((askedLanguage) => askedLanguage.required === 'published')
+  );
 }
 
 /** The languages that are tried, in order, when something is read in one: the language, its fall-backs, the main one. */
 export function readingOrder({ languages, languageOptions = {} }: Languages, language: string): readonly string[] {
-  const fallback = own(languageOptions, language)?.fallback ?? [];
+  const fallback = ownValue(languageOptions, language)?.fallback ?? [];
   return [...new Set([language, ...fallback, ...languages.slice(0, 1)])];
 }
 
@@ -82,7 +84,8 @@ export function valueIn(
 ): { readonly language: string; readonly value: Json } | undefined {
   if (!isObject(value)) return undefined;
   const language = order.find(
-    (one) => own(value, one) !== undefined && own(value, one) !== null && own(value, one) !== '',
+    (language) =>
+      ownValue(value, language) !== undefined && ownValue(value, language) !== null && ownValue(value, language) !== '',
   );
   return language === undefined ? undefined : { language, value: value[language] ?? null };
 }

@@ -5,7 +5,7 @@ import type { TypeDoc } from '../definition/type.ts';
 import { type Wording, wordsIn } from '../definition/wording.ts';
 import type { Kind, ModelContext } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
-import { compact, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { compact, isObject, type Json, type JsonObject, ownValue } from '../plain/json.ts';
 import { LazyMap } from '../plain/lazyMap.ts';
 import { humanize, pluralize } from '../plain/words.ts';
 import { type ContentTerms, linkTaxonomyOf, type Taxonomy, withBorrowed } from '../taxonomy/linkTaxonomy.ts';
@@ -65,9 +65,9 @@ export function link(
 ): Model {
   const taxonomies = withBorrowed(
     new Map(
-      Object.entries(definition.taxonomies).map(([name, one]) => [
+      Object.entries(definition.taxonomies).map(([name, taxonomy]) => [
         name,
-        linkTaxonomyOf(name, one, readingOrder, contentTerms.get(name)),
+        linkTaxonomyOf(name, taxonomy, readingOrder, contentTerms.get(name)),
       ]),
     ),
   );
@@ -105,18 +105,18 @@ function linkType(
       return linked ? [[field, linked] as const] : [];
     }),
   );
-  const one = humanize(name);
+  const label = humanize(name);
 
   return {
     name,
     definition,
     arriving: (field) =>
       definitionsOnTheWay(model, name, field).flatMap(
-        (one) => linkField({ type: name }, field, one, readingOrder) ?? [],
+        (definition) => linkField({ type: name }, field, definition, readingOrder) ?? [],
       ),
     label: {
-      one: wordsIn(definition.label?.one, readingOrder) ?? one,
-      many: wordsIn(definition.label?.many, readingOrder) ?? pluralize(one),
+      one: wordsIn(definition.label?.one, readingOrder) ?? label,
+      many: wordsIn(definition.label?.many, readingOrder) ?? pluralize(label),
     },
     fields,
     body: [...fields.values()].find((field) => field.kind.isBody(field.options)),
@@ -146,7 +146,7 @@ export function linkField(
     if (Object.hasOwn(commonOptions, key)) common[key] = value;
     else options[key] = value;
   }
-  const label = own(definition, 'label') as Wording | undefined;
+  const label = ownValue(definition, 'label') as Wording | undefined;
   const { type, definedIn = type } = home;
 
   return {

@@ -22,17 +22,17 @@ export class Kept<D, T> {
     if (definition === undefined || this.#done.has(name)) return this.#done.get(name);
     if (this.#open.has(name)) return 'circle';
     this.#open.add(name);
-    const made = this.#make(definition, name);
+    const created = this.#make(definition, name);
     this.#open.delete(name);
-    this.#done.set(name, made);
-    return made;
+    this.#done.set(name, created);
+    return created;
   }
 
   /** Everything that could be made, by its name, in the order of the definitions. */
   all(): readonly (readonly [string, T])[] {
     return this.names.flatMap((name) => {
-      const made = this.get(name);
-      return made === undefined || made === 'circle' ? [] : [[name, made as T] as const];
+      const created = this.get(name);
+      return created === undefined || created === 'circle' ? [] : [[name, created as T] as const];
     });
   }
 }

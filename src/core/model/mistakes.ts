@@ -62,15 +62,15 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
   switch (issue.code) {
     case 'unrecognized_keys':
       return issue.keys.map((unknown) => {
-        const known = [...new Set(keysAt(schemaAt(schema, path)))];
+        const knownKeys = [...new Set(keysAt(schemaAt(schema, path)))];
         // One of several forms may have it, and this is another one.
-        const others = known.filter((one) => one !== unknown);
-        const mend = known.length > others.length ? '' : didYouMean(unknown, known);
+        const otherKeys = knownKeys.filter((key) => key !== unknown);
+        const mend = knownKeys.length > otherKeys.length ? '' : didYouMean(unknown, knownKeys);
         return {
           path: [...path, unknown],
           atKey: true,
           says: `there is no option \`${unknown}\` ${last === undefined ? `for ${name}` : `in ${key}`}`,
-          mend: mend || `Remove it; the options are ${listSome(others, mostNamed)}.`,
+          mend: mend || `Remove it; the options are ${listSome(otherKeys, mostNamed)}.`,
         };
       });
     case 'invalid_union': {
@@ -80,7 +80,7 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
       const [branch, next] = branches.toSorted((a, b) => unknownKeys(a) - unknownKeys(b));
       const lacking = branches.map((errors) => keyMissing(errors, at(data, path)));
       // Where one form is as near as another, no key says which is meant.
-      if (branch && next && unknownKeys(branch) === unknownKeys(next) && lacking.every((one) => one !== undefined))
+      if (branch && next && unknownKeys(branch) === unknownKeys(next) && lacking.every((key) => key !== undefined))
         return [noneOf(path, key, lacking)];
       if (branch) return branch.flatMap((inner) => inWords(inner, read, path));
       return [wrongValue(schema, path, key, data)];
@@ -98,11 +98,11 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
     case 'too_big': {
       const bound = issue.code === 'too_small' ? `at least ${issue.minimum}` : `at most ${issue.maximum}`;
       const number = Number(issue.code === 'too_small' ? issue.minimum : issue.maximum);
-      const what = countedAs(issue.origin, number);
+      const items = countedAs(issue.origin, number);
       return [
         {
           path,
-          says: `${key} needs ${[bound, what].filter(Boolean).join(' ')}`,
+          says: `${key} needs ${[bound, items].filter(Boolean).join(' ')}`,
           mend: 'Correct the value, or remove the key.',
         },
       ];
@@ -128,7 +128,7 @@ function keyMissing(issues: readonly Issue[], value: Json | undefined): string |
 /** An object that may have several forms, and has the key of none. */
 const noneOf = (path: Path, key: string, keys: readonly string[]): Mistake => ({
   path,
-  says: `${key} has none of ${list([...new Set(keys)].map((one) => `\`${one}\``))}`,
+  says: `${key} has none of ${list([...new Set(keys)].map((key) => `\`${key}\``))}`,
   mend: 'Write one of them: it says which of several it is.',
 });
 
@@ -187,10 +187,10 @@ function alternatives(schema: z.core.$ZodType): readonly Schema[] {
 }
 
 function schemaAt(schema: z.core.$ZodType, path: Path): readonly Schema[] {
-  let here = alternatives(schema);
+  let schemas = alternatives(schema);
   for (const part of path) {
-    here = here.flatMap((one) => {
-      const { def } = one._zod;
+    schemas = schemas.flatMap((schema) => {
+      const { def } = schema._zod;
       if (def.type === 'object') {
         const inner = Object.hasOwn(def.shape, part) ? def.shape[String(part)] : undefined;
         return inner ? alternatives(inner) : [];
@@ -200,7 +200,7 @@ function schemaAt(schema: z.core.$ZodType, path: Path): readonly Schema[] {
       return [];
     });
   }
-  return here;
+  return schemas;
 }
 
 /** What the value at a path is for, as its schema describes it for people. */

@@ -2,7 +2,16 @@ import { moveInExpression } from '../cel/names.ts';
 import type { FieldDoc } from '../definition/field.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
-import { compact, isObject, type JsonObject, mapValues, own, type Path, withKey, withoutKey } from '../plain/json.ts';
+import {
+  compact,
+  isObject,
+  type JsonObject,
+  mapValues,
+  ownValue,
+  type Path,
+  withKey,
+  withoutKey,
+} from '../plain/json.ts';
 import { relocatedIn } from '../plain/relocate.ts';
 import type { Type } from './link.ts';
 import { fieldsInside, formOf, holderPaths } from './nestedFields.ts';
@@ -53,13 +62,13 @@ export function unfitFor(
 
 /** The model after a field was moved; what it stood in goes where nothing is left in it. */
 export function moveInModel(model: ModelDoc, { type: name, from, to }: Move): ModelDoc {
-  const type = own(model.types, name);
+  const type = ownValue(model.types, name);
   const definition = type && formOf(type.fields, from);
   if (!type || !definition) return model;
   const common = commonHolder({ from, to });
   const stays = common === '' ? 0 : common.split('.').length;
-  const left = withoutField(type.fields, from.split('.'), stays);
-  const moved = withField(left, to.split('.'), fitting(definition, to));
+  const remaining = withoutField(type.fields, from.split('.'), stays);
+  const moved = withField(remaining, to.split('.'), fitting(definition, to));
   const named = (expression: string): string => moveInExpression(expression, from, to);
   const { titled, rules, order } = type;
   const mentions = compact({
@@ -69,7 +78,7 @@ export function moveInModel(model: ModelDoc, { type: name, from, to }: Move): Mo
       expect: named(rule.expect),
       ...(rule.at === from ? { at: to.split('.')[0] } : {}),
     })),
-    order: order?.filter((one) => one !== from),
+    order: order?.filter((name) => name !== from),
   }) as Partial<TypeDoc>;
 
   return {
@@ -87,7 +96,7 @@ export const outsideOnly: readonly string[] = ['group', 'when', 'computed'];
 
 /** A field without what is about the fields beside it, as it can stand beside others. */
 export const asInAnother = (definition: FieldDoc): FieldDoc =>
-  outsideOnly.reduce<FieldDoc>((all, option) => withoutKey(all, option) as FieldDoc, definition);
+  outsideOnly.reduce<FieldDoc>((result, option) => withoutKey(result, option) as FieldDoc, definition);
 
 const fitting = (definition: FieldDoc, to: string): FieldDoc =>
   to.includes('.') ? asInAnother(definition) : definition;
@@ -107,7 +116,7 @@ function inField(definition: FieldDoc, named: (expression: string) => string): F
 /** @param stays so many of the outermost objects stay, even if nothing is left in them. */
 function withoutField(fields: Fields, [key = '', ...deeper]: readonly string[], stays: number): Fields {
   if (deeper.length === 0) return withoutKey(fields, key);
-  const definition = own(fields, key);
+  const definition = ownValue(fields, key);
   if (!definition) return fields;
   const inside = withoutField(fieldsInside(definition), deeper, stays - 1);
   return Object.keys(inside).length === 0 && stays <= 0
@@ -117,7 +126,7 @@ function withoutField(fields: Fields, [key = '', ...deeper]: readonly string[], 
 
 function withField(fields: Fields, [key = '', ...deeper]: readonly string[], definition: FieldDoc): Fields {
   if (deeper.length === 0) return withKey(fields, key, definition);
-  const object: FieldDoc = own(fields, key) ?? { kind: 'object' };
+  const object: FieldDoc = ownValue(fields, key) ?? { kind: 'object' };
   return withKey(fields, key, { ...object, fields: withField(fieldsInside(object), deeper, definition) });
 }
 
@@ -140,4 +149,4 @@ export function movingIn(type: Type | undefined, move: Pick<Move, 'from' | 'to'>
 
 /** The values of an entry after a field was moved. */
 export const moveValue = (fields: JsonObject, { holders, from, to }: MovingIn): JsonObject =>
-  holders(fields).reduce<JsonObject>((all, path) => relocatedIn(all, path, from, to), fields);
+  holders(fields).reduce<JsonObject>((result, path) => relocatedIn(result, path, from, to), fields);

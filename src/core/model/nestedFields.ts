@@ -17,7 +17,7 @@ export const fieldsInside = (definition: FieldDoc | undefined): Fields =>
 /** The fields among which one stands: those of its type, or those of the object that it is inside of. */
 export function siblingsOf(fields: Fields, name: string): Fields {
   const above = name.split('.').slice(0, -1);
-  return above.reduce((here, key) => fieldsInside(Object.hasOwn(here, key) ? here[key] : undefined), fields);
+  return above.reduce((level, key) => fieldsInside(Object.hasOwn(level, key) ? level[key] : undefined), fields);
 }
 
 /** The definition of a field; `undefined` where there is none. */

@@ -60,10 +60,10 @@ function strictness(required: Json | undefined): number {
 
 /** The meaning of an option of a field, asked of whoever knows it. */
 export function compatibilityOf(kind: string, option: string): Compatibility {
-  const known = kinds.get(kind);
-  if (known?.nests && option === 'fields') return nested;
-  if (known?.maps && (option === 'keys' || option === 'value')) return part;
-  return commonOptionCompatibility[option] ?? known?.changed[option] ?? condition;
+  const existing = kinds.get(kind);
+  if (existing?.nests && option === 'fields') return nested;
+  if (existing?.maps && (option === 'keys' || option === 'value')) return part;
+  return commonOptionCompatibility[option] ?? existing?.changed[option] ?? condition;
 }
 
 /** Whether a change of an option lets fewer values into its field, or more. */
@@ -90,28 +90,30 @@ const part: Compatibility = {
 };
 
 function directionsInside(before: Json | undefined, after: Json | undefined): readonly Direction[] {
-  const [was, is] = [before, after].map((fields) => (isObject(fields) ? fields : {}));
-  return [...new Set([...Object.keys(was ?? {}), ...Object.keys(is ?? {})])].flatMap((field): readonly Direction[] => {
-    const [a, b] = [was?.[field], is?.[field]];
-    if (equal(a, b)) return [];
-    if (!isObject(a)) return [isObject(b) && b.required !== undefined ? 'narrower' : 'wider'];
-    if (!isObject(b) || !sameShape(a, b)) return ['different'];
+  const [oldFields, newFields] = [before, after].map((fields) => (isObject(fields) ? fields : {}));
+  return [...new Set([...Object.keys(oldFields ?? {}), ...Object.keys(newFields ?? {})])].flatMap(
+    (field): readonly Direction[] => {
+      const [a, b] = [oldFields?.[field], newFields?.[field]];
+      if (equal(a, b)) return [];
+      if (!isObject(a)) return [isObject(b) && b.required !== undefined ? 'narrower' : 'wider'];
+      if (!isObject(b) || !sameShape(a, b)) return ['different'];
 
-    return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((option) => {
-      if (equal(a[option], b[option])) return [];
-      const parts =
-        option === 'many' ? splitMany(a[option], b[option]) : [{ option, before: a[option], after: b[option] }];
-      return parts.map((part) => compatibilityOf(String(a.kind), part.option).direction(part.before, part.after));
-    });
-  });
+      return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((option) => {
+        if (equal(a[option], b[option])) return [];
+        const parts =
+          option === 'many' ? splitMany(a[option], b[option]) : [{ option, before: a[option], after: b[option] }];
+        return parts.map((part) => compatibilityOf(String(a.kind), part.option).direction(part.before, part.after));
+      });
+    },
+  );
 }
 
 /** Several directions as one. */
-function together(all: readonly Direction[]): Direction {
-  const said = new Set(all.filter((one) => one !== 'presentation'));
-  if (said.size === 0) return 'presentation';
-  const [only] = said;
-  return said.size === 1 && only !== undefined ? only : 'different';
+function together(directions: readonly Direction[]): Direction {
+  const distinct = new Set(directions.filter((direction) => direction !== 'presentation'));
+  if (distinct.size === 0) return 'presentation';
+  const [only] = distinct;
+  return distinct.size === 1 && only !== undefined ? only : 'different';
 }
 
 /** `many` has two bounds in one option; each counts on its own. */
@@ -123,5 +125,5 @@ export function splitMany(
     isObject(value) ? value[name] : undefined;
   return ['min', 'max', 'orOne', 'distinct']
     .map((name) => ({ option: `many.${name}`, before: bound(before, name), after: bound(after, name) }))
-    .filter((one) => one.before !== one.after);
+    .filter((option) => option.before !== option.after);
 }

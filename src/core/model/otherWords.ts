@@ -1,4 +1,4 @@
-import { own } from '../plain/json.ts';
+import { ownValue } from '../plain/json.ts';
 import { list } from '../plain/words.ts';
 
 /** What kinds are called elsewhere in the trade, with what they are called here. */
@@ -24,7 +24,7 @@ const otherWords: Readonly<Record<string, readonly string[]>> = {
 };
 
 /** The kinds that a word of the trade stands for here; none where it is no such word. */
-export const kindsCalled = (word: string): readonly string[] => own(otherWords, word.toLowerCase()) ?? [];
+export const kindsCalled = (word: string): readonly string[] => ownValue(otherWords, word.toLowerCase()) ?? [];
 
 /** `That is \`integer\` or \`decimal\` here.` */
 export function sayOtherWord(word: string): string | undefined {

@@ -6,10 +6,10 @@ import type { Type } from './link.ts';
 /** The values of an entry's own fields: without what every entry has, with the prose under its field's name. */
 export function fieldsOf(entry: Entry, type: Type | undefined): JsonObject {
   const { values, prose } = entry;
-  const own: Record<string, Json> = {};
+  const fields: Record<string, Json> = {};
   for (const key of Object.keys(values))
-    if (builtInUnder(key) === undefined && key !== '$schema') put(own, key, values[key] ?? null);
+    if (builtInUnder(key) === undefined && key !== '$schema') put(fields, key, values[key] ?? null);
   const body = type?.body;
-  if (body && prose !== undefined) put(own, body.name, prose);
-  return own;
+  if (body && prose !== undefined) put(fields, body.name, prose);
+  return fields;
 }

@@ -12,8 +12,8 @@ const mostRemembered = 50_000;
 /** The options of a field of a kind, in their normal form. */
 export function parseOptions(kind: string, data: JsonObject): Outcome<FieldDoc, readonly Mistake[]> {
   const text = JSON.stringify(data);
-  const known = parsedBefore.get(text);
-  if (known) return known;
+  const existing = parsedBefore.get(text);
+  if (existing) return existing;
   const parsed = parseWith(fieldSchema(kind), data, `a field of kind ${kind}`);
   if ('problem' in parsed) return parsed;
   const read = { value: { kind, ...normal(parsed.value) } as FieldDoc };
@@ -26,8 +26,8 @@ const schemas = new Map<string, z.ZodType<Readonly<Record<string, unknown>>>>();
 
 /** The schema of a field of a kind: what every field may say, and what this kind may say. */
 function fieldSchema(kind: string): z.ZodType<Readonly<Record<string, unknown>>> {
-  const known = schemas.get(kind);
-  if (known) return known;
+  const knownSchema = schemas.get(kind);
+  if (knownSchema) return knownSchema;
   const schema = z.strictObject({ kind: z.literal(kind), ...commonOptions, ...kinds.get(kind)?.shape });
   schemas.set(kind, schema);
   return schema;

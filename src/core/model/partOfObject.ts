@@ -9,15 +9,18 @@ import { fieldsInside } from './nestedFields.ts';
  * one of the same kind, else the first. Nothing where there is none, or where an object has to have another one as well.
  * @param called a name that speaks for one before all others.
  */
-export function partOfObject(was: FieldDoc, is: FieldDoc, called?: string): string | undefined {
-  if (is.kind !== 'object' || ['object', 'map', 'json'].includes(was.kind)) return undefined;
-  if (kinds.get(was.kind)?.isBody(was) === true) return undefined;
-  const fields = Object.entries(fieldsInside(is));
+export function partOfObject(oldField: FieldDoc, newField: FieldDoc, called?: string): string | undefined {
+  if (newField.kind !== 'object' || ['object', 'map', 'json'].includes(oldField.kind)) return undefined;
+  if (kinds.get(oldField.kind)?.isBody(oldField) === true) return undefined;
+  const fields = Object.entries(fieldsInside(newField));
   const needed = fields.filter(([, { required }]) => required === true);
   if (needed.length > 1) return undefined;
-  const fitting = (needed.length === 1 ? needed : fields).filter(([, { kind }]) => canBecome(was.kind, kind));
+  const fitting = (needed.length === 1 ? needed : fields).filter(([, { kind }]) => canBecome(oldField.kind, kind));
   const [best] =
-    fitting.find(([key]) => key === called) ?? fitting.find(([, { kind }]) => kind === was.kind) ?? fitting[0] ?? [];
+    fitting.find(([key]) => key === called) ??
+    fitting.find(([, { kind }]) => kind === oldField.kind) ??
+    fitting[0] ??
+    [];
   return best;
 }
 
@@ -26,13 +29,13 @@ export function partOfObject(was: FieldDoc, is: FieldDoc, called?: string): stri
  * Nothing where the values do not fit there, or where several keys may be meant.
  * @param mainLanguage the main language of the workspace.
  */
-export function keyOfMap(was: FieldDoc, is: FieldDoc, mainLanguage: string): string | undefined {
-  if (is.kind !== 'map' || ['object', 'map', 'json'].includes(was.kind) || was.localized !== undefined)
+export function keyOfMap(oldField: FieldDoc, newField: FieldDoc, mainLanguage: string): string | undefined {
+  if (newField.kind !== 'map' || ['object', 'map', 'json'].includes(oldField.kind) || oldField.localized !== undefined)
     return undefined;
-  const [keys, value] = [is.keys, is.value];
-  if (!isObject(keys) || !isObject(value) || !canBecome(was.kind, String(value.kind))) return undefined;
+  const [keys, value] = [newField.keys, newField.value];
+  if (!isObject(keys) || !isObject(value) || !canBecome(oldField.kind, String(value.kind))) return undefined;
   if (keys.kind === 'language') return mainLanguage;
-  const [only, ...others] = isList(keys.choices) ? keys.choices : [];
-  if (keys.kind !== 'choice' || only === undefined || others.length > 0) return undefined;
+  const [only, ...rest] = isList(keys.choices) ? keys.choices : [];
+  if (keys.kind !== 'choice' || only === undefined || rest.length > 0) return undefined;
   return isObject(only) ? String(only.choice) : String(only);
 }

@@ -1,5 +1,5 @@
 import { type Entry, isEmpty, statusOf } from '../entry/entry.ts';
-import { isObject, type Json, own } from '../plain/json.ts';
+import { isObject, type Json, ownValue } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list, quote } from '../plain/words.ts';
 import type { Field, Type } from './link.ts';
@@ -17,7 +17,7 @@ export function previewMistake(
   if (!/^https?:\/\/./u.test(address))
     return { says: `${quote(address)} is no address on the web`, mend: 'Start it with https:// or http://.' };
   for (const [, name = ''] of address.matchAll(place)) {
-    if (always.some((one) => one === name)) continue;
+    if (always.some((text) => text === name)) continue;
     const field = fields.get(name);
     const names = [...fields.keys(), ...always];
     if (!field)
@@ -37,7 +37,9 @@ export function previewMistake(
 
 /** A preview address whose fields go through a function of their names. */
 export const renamedInAddress = (address: string, renamed: (field: string) => string): string =>
-  address.replace(place, (all, name: string) => (always.some((one) => one === name) ? all : `{${renamed(name)}}`));
+  address.replace(place, (match, name: string) =>
+    always.some((text) => text === name) ? match : `{${renamed(name)}}`,
+  );
 
 /** The addresses where an entry can be previewed; those that name an empty field are left out. */
 export function previewsOf(
@@ -45,7 +47,7 @@ export function previewsOf(
   type: Type,
   language: string,
 ): readonly { readonly name: string; readonly address: string }[] {
-  const known: Readonly<Record<string, Json | undefined>> = {
+  const builtIn: Readonly<Record<string, Json | undefined>> = {
     id: entry.id,
     type: entry.type,
     status: statusOf(entry),
@@ -53,12 +55,14 @@ export function previewsOf(
   };
   const valueNamed = (name: string): Json | undefined => {
     const field = type.fields.get(name);
-    return field ? inMainLanguage(field, own(entry.values, name), language) : known[name];
+    return field ? inMainLanguage(field, ownValue(entry.values, name), language) : builtIn[name];
   };
   return Object.entries(type.definition.previews ?? {}).flatMap(([name, address]) => {
-    const names = [...address.matchAll(place)].map(([, one = '']) => one);
-    const isFilled = names.every((one) => !isEmpty(valueNamed(one)) && !isObject(valueNamed(one)));
+    const names = [...address.matchAll(place)].map(([, name = '']) => name);
+    const isFilled = names.every((name) => !isEmpty(valueNamed(name)) && !isObject(valueNamed(name)));
     if (!isFilled) return [];
-    return [{ name, address: address.replace(place, (_, one: string) => encodeURIComponent(String(valueNamed(one)))) }];
+    return [
+      { name, address: address.replace(place, (_, name: string) => encodeURIComponent(String(valueNamed(name)))) },
+    ];
   });
 }

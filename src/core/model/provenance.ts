@@ -1,12 +1,12 @@
 import type { FieldDoc } from '../definition/field.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { Origins, Shared } from '../definition/shared.ts';
-import { compact, isObject, own } from '../plain/json.ts';
+import { compact, isObject, ownValue } from '../plain/json.ts';
 import { onceFor } from '../plain/once.ts';
 
 /** The names of everything that a model defines at its top, which it may use once each. */
 export const namesIn = ({ types, taxonomies, shared: { kits = {}, fields = {}, kinds = {} } = {} }: ModelDoc) =>
-  [types, taxonomies, kits, fields, kinds].flatMap((one) => Object.keys(one));
+  [types, taxonomies, kits, fields, kinds].flatMap((part) => Object.keys(part));
 
 /** Where a field of a type comes from: outermost first, as a person would follow it. */
 export interface Provenance {
@@ -23,16 +23,16 @@ export interface Provenance {
 export function provenanceOf(model: ModelDoc, type: string, field: string): readonly Provenance[] {
   const { types = {} } = model.shared ?? {};
   const [outer = ''] = field.split('.');
-  const hasIt = (base: string): boolean => Object.hasOwn(own(model.types, base)?.fields ?? {}, outer);
+  const hasIt = (base: string): boolean => Object.hasOwn(ownValue(model.types, base)?.fields ?? {}, outer);
   const way: Provenance[] = [];
-  for (const one of [type, ...basesOf(model.shared, type)]) {
-    if (one !== type && !hasIt(one)) break;
-    if (one !== type) way.push({ what: 'type', name: one, field });
-    const kit = kitWith(model, own(types, one)?.kits, outer);
+  for (const typeName of [type, ...basesOf(model.shared, type)]) {
+    if (typeName !== type && !hasIt(typeName)) break;
+    if (typeName !== type) way.push({ what: 'type', name: typeName, field });
+    const kit = kitWith(model, ownValue(types, typeName)?.kits, outer);
     if (kit !== undefined) return [...way, ...kitSteps(model, kit, field)];
   }
   const last = way.at(-1)?.name ?? type;
-  return [...way, ...originStep(model, own(types, last)?.origins, field)];
+  return [...way, ...originStep(model, ownValue(types, last)?.origins, field)];
 }
 
 /** A type or a kit that has a field, with what the field is called there. */
@@ -45,8 +45,10 @@ export interface Maker {
 /** The way by which a field comes to a type: the type or kit that makes it last, those that only pass it on before. */
 export const makersOf = (model: ModelDoc, type: string, field: string): readonly Maker[] => [
   { what: 'type', name: type, field },
-  ...provenanceOf(model, type, field).flatMap((one): readonly Maker[] =>
-    one.what === 'type' || one.what === 'kit' ? [{ what: one.what, name: one.name, field: one.field ?? field }] : [],
+  ...provenanceOf(model, type, field).flatMap((provenance): readonly Maker[] =>
+    provenance.what === 'type' || provenance.what === 'kit'
+      ? [{ what: provenance.what, name: provenance.name, field: provenance.field ?? field }]
+      : [],
   ),
 ];
 
@@ -56,8 +58,8 @@ export const definitionsOnTheWay = (model: ModelDoc, type: string, field: string
     .slice(1)
     .flatMap((maker) => {
       const { types, shared } = model;
-      const made = maker.what === 'type' ? own(types, maker.name) : own(shared?.kits ?? {}, maker.name);
-      return own(made?.fields ?? {}, maker.field) ?? [];
+      const definition = maker.what === 'type' ? ownValue(types, maker.name) : ownValue(shared?.kits ?? {}, maker.name);
+      return ownValue(definition?.fields ?? {}, maker.field) ?? [];
     });
 
 /** The type or the kit in which a field of a type is made: the type itself, where it does not arrive from elsewhere. */
@@ -65,11 +67,11 @@ export const makerOf = (model: ModelDoc, type: string, field: string): Maker =>
   makersOf(model, type, field).at(-1) ?? { what: 'type', name: type, field };
 
 const kitWith = ({ shared }: ModelDoc, names: readonly string[] | undefined, field: string): string | undefined =>
-  names?.find((name) => Object.hasOwn(own(shared?.kits ?? {}, name)?.fields ?? {}, field));
+  names?.find((name) => Object.hasOwn(ownValue(shared?.kits ?? {}, name)?.fields ?? {}, field));
 
 /** A kit, and where it has a field from: another kit, the definition or the kind it is made of. */
 function kitSteps(model: ModelDoc, kit: string, field: string): readonly Provenance[] {
-  const definition = own(model.shared?.kits ?? {}, kit);
+  const definition = ownValue(model.shared?.kits ?? {}, kit);
   const [outer = ''] = field.split('.');
   const inner = kitWith(model, definition?.kits, outer);
   return [
@@ -82,7 +84,7 @@ function kitSteps(model: ModelDoc, kit: string, field: string): readonly Provena
 function kitInside(origins: Origins, field: string): { readonly kit: string; readonly inKit: string } | undefined {
   const keys = field.split('.');
   for (const [index] of keys.entries()) {
-    const origin = own(origins, keys.slice(0, index + 1).join('.'));
+    const origin = ownValue(origins, keys.slice(0, index + 1).join('.'));
     if (origin && 'kit' in origin) return { kit: origin.kit, inKit: keys.slice(index).join('.') };
   }
   return undefined;
@@ -92,12 +94,12 @@ function originStep(model: ModelDoc, origins: Origins = {}, field: string): read
   const { shared } = model;
   const inside = kitInside(origins, field);
   if (inside) return kitSteps(model, inside.kit, inside.inKit);
-  const origin = own(origins, field);
+  const origin = ownValue(origins, field);
   if (!origin || 'kit' in origin) return [];
   if ('use' in origin) return [{ what: 'field', name: origin.use }];
   const way: Provenance[] = [];
   // A kind may be built on another one of the model's own.
-  for (let name: string | undefined = origin.kind; name !== undefined; name = own(shared?.kinds ?? {}, name)?.on) {
+  for (let name: string | undefined = origin.kind; name !== undefined; name = ownValue(shared?.kinds ?? {}, name)?.on) {
     if (!Object.hasOwn(shared?.kinds ?? {}, name)) break;
     way.push({ what: 'kind', name });
   }
@@ -106,7 +108,7 @@ function originStep(model: ModelDoc, origins: Origins = {}, field: string): read
 
 /** The types that one extends, at any distance, the nearest first; each once, where they go round in a circle. */
 export function basesOf(shared: Shared | undefined, type: string): readonly string[] {
-  const baseOf = (one: string): string | undefined => own(shared?.types ?? {}, one)?.extends;
+  const baseOf = (typeName: string): string | undefined => ownValue(shared?.types ?? {}, typeName)?.extends;
   const bases = new Set<string>();
   for (let base = baseOf(type); base !== undefined && base !== type && !bases.has(base); base = baseOf(base))
     bases.add(base);
@@ -115,18 +117,18 @@ export function basesOf(shared: Shared | undefined, type: string): readonly stri
 
 /** The type that defines a field of one: the most general of those that it extends and that have the field, or itself. */
 export const definingType = ({ types, shared }: ModelDoc, type: string, field: string): string =>
-  basesOf(shared, type).findLast((base) => Object.hasOwn(own(types, base)?.fields ?? {}, field)) ?? type;
+  basesOf(shared, type).findLast((base) => Object.hasOwn(ownValue(types, base)?.fields ?? {}, field)) ?? type;
 
 /** The type and those that extend it, at any distance: whatever stands where the type is accepted. */
 export function typesAcceptedAs(shared: Shared | undefined, type: string): readonly string[] {
-  const found = new Set<string>();
-  const accept = (one: string): void => {
-    if (found.has(one)) return;
-    found.add(one);
-    for (const [name, uses] of Object.entries(shared?.types ?? {})) if (uses.extends === one) accept(name);
+  const names = new Set<string>();
+  const accept = (typeName: string): void => {
+    if (names.has(typeName)) return;
+    names.add(typeName);
+    for (const [name, uses] of Object.entries(shared?.types ?? {})) if (uses.extends === typeName) accept(name);
   };
   accept(type);
-  return [...found];
+  return [...names];
 }
 
 /** The names of fields and of those inside them, with dots. */
@@ -139,14 +141,14 @@ export const namesWithin: (fields: Readonly<Record<string, FieldDoc>>) => readon
 );
 
 export const isMadeOf = (provenance: readonly Provenance[], part: Provenance): boolean =>
-  provenance.some(({ what, name }) => what === part.what && name === part.name);
+  provenance.some(({ what: category, name }) => category === part.what && name === part.name);
 
 /** The types that a kit, a base type or a shared definition reaches. */
 export function reachOf(model: ModelDoc, part: Provenance): readonly string[] {
   const { shared, types } = model;
   return Object.keys(types).filter(
     (type) =>
-      (part.what === 'kit' && own(shared?.types ?? {}, type)?.kits?.includes(part.name)) ||
+      (part.what === 'kit' && ownValue(shared?.types ?? {}, type)?.kits?.includes(part.name)) ||
       (part.what === 'type' && part.name !== type && typesAcceptedAs(shared, part.name).includes(type)) ||
       namesWithin(types[type]?.fields ?? {}).some((field) => isMadeOf(provenanceOf(model, type, field), part)),
   );

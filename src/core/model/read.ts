@@ -44,7 +44,7 @@ export function readModel(
   { languages, languageOptions }: Pick<ModelDoc, 'languages' | 'languageOptions'>,
 ): ReadModel {
   const mistakes: MistakeInFile[] = [];
-  const found = new Map<string, ParsedDefinition & { readonly file: string }>();
+  const definitions = new Map<string, ParsedDefinition & { readonly file: string }>();
   const folded = new Map<string, string>();
   let isWhole = true;
 
@@ -55,26 +55,26 @@ export function readModel(
       isWhole = false;
       continue;
     }
-    const { what, name } = read.found;
-    const unfit = unfitName(name, found.get(folded.get(name.toLowerCase()) ?? name));
+    const { what: category, name } = read.found;
+    const unfit = unfitName(name, definitions.get(folded.get(name.toLowerCase()) ?? name));
     folded.set(name.toLowerCase(), name);
-    if (unfit) mistakes.push({ file, path: [what], ...unfit });
-    const other = found.get(name);
+    if (unfit) mistakes.push({ file, path: [category], ...unfit });
+    const other = definitions.get(name);
     if (other)
       mistakes.push({
         file,
-        path: [what],
+        path: [category],
         says: `the name \`${name}\` is taken: ${other.file} defines it too`,
         mend: 'Give one of the two another name, or remove it.',
       });
-    else found.set(name, { ...read.found, file });
+    else definitions.set(name, { ...read.found, file });
   }
-  const all = [...found.values()];
-  const resolved = new Resolver(all).result();
-  const taxonomies = all.filter((one) => one.what === 'taxonomy');
+  const list = [...definitions.values()];
+  const resolved = new Resolver(list).result();
+  const taxonomies = list.filter((definition) => definition.what === 'taxonomy');
   const origin: ReadModel['origin'] = ([section, name, ...rest]) => {
     if (section !== 'taxonomies') return resolved.placeOf(String(name), rest);
-    const taxonomy = taxonomies.find((one) => one.name === name);
+    const taxonomy = taxonomies.find((taxonomy) => taxonomy.name === name);
     return taxonomy && { file: taxonomy.file, path: taxonomy.inFile(rest) };
   };
   return {
@@ -130,19 +130,19 @@ const wayToStart = `Start it with one of ${list(
 )}`;
 
 function readFile(data: Json): ParsedFile {
-  const mistake = (says: string, mend: string, path: Path = []): ParsedFile => ({
-    mistakes: [{ path, atKey: path.length > 0, says, mend }],
+  const mistake = (message: string, mend: string, path: Path = []): ParsedFile => ({
+    mistakes: [{ path, atKey: path.length > 0, says: message, mend }],
   });
   if (data === null) return mistake('the file is empty', `${wayToStart}, or delete it.`);
   if (!isObject(data)) return mistake('the file holds no keys', `${wayToStart}.`);
   const reader = Object.entries(readers).find(([key]) => Object.hasOwn(data, key));
   if (reader) return reader[1](data);
-  const meant = Object.keys(data)
+  const guess = Object.keys(data)
     .map((key) => ({ key, what: nearest(key, Object.keys(readers)) }))
-    .find(({ what }) => what !== undefined);
+    .find(({ what: subject }) => subject !== undefined);
 
-  return meant
-    ? mistake(`there is no key \`${meant.key}\``, `Did you mean \`${meant.what}\`?`, [meant.key])
+  return guess
+    ? mistake(`there is no key \`${guess.key}\``, `Did you mean \`${guess.what}\`?`, [guess.key])
     : mistake('the file does not say what it defines', `${wayToStart}.`);
 }
 

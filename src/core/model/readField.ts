@@ -1,7 +1,7 @@
 import type { FieldDoc } from '../definition/field.ts';
 import type { KindDoc, KitDoc, Origin, Origins } from '../definition/shared.ts';
 import { kinds } from '../kinds/index.ts';
-import { compact, equal, isList, isObject, type Json, type JsonObject, own, withoutKey } from '../plain/json.ts';
+import { compact, equal, isList, isObject, type Json, type JsonObject, ownValue, withoutKey } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list, quote, thereAre } from '../plain/words.ts';
 import { kitsInside, misplacedInside } from './inside.ts';
@@ -52,19 +52,19 @@ const bare = onlyKinds({});
  */
 export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited): ReadField {
   if (inherited) return readInherited(data, inherited, shelf);
-  const use = isObject(data) ? own(data, 'use') : undefined;
+  const use = isObject(data) ? ownValue(data, 'use') : undefined;
   if (isObject(data) && use !== undefined) return readUse(data, String(use), shelf);
-  const kindName = isObject(data) ? own(data, 'kind') : undefined;
+  const kindName = isObject(data) ? ownValue(data, 'kind') : undefined;
   const names = [...kinds.keys(), ...Object.keys(shelf.kinds)];
   if (!isObject(data) || kindName === undefined) {
-    const said = isObject(data) ? own(data, 'type') : data;
-    const [meant] = typeof said === 'string' ? [...kindsCalled(said), ...names.filter((name) => name === said)] : [];
-    const mend = meant
-      ? `Write \`kind: ${meant}\`${isObject(data) ? ' instead of `type`' : ' in braces'}.`
+    const kind = isObject(data) ? ownValue(data, 'type') : data;
+    const [kindName] = typeof kind === 'string' ? [...kindsCalled(kind), ...names.filter((name) => name === kind)] : [];
+    const mend = kindName
+      ? `Write \`kind: ${kindName}\`${isObject(data) ? ' instead of `type`' : ' in braces'}.`
       : `Write \`{ kind: text }\`; the kinds are ${list(names)}.`;
     return mistake([], 'the field says no kind', mend);
   }
-  const named = own(shelf.kinds, String(kindName));
+  const named = ownValue(shelf.kinds, String(kindName));
   if (named) return readNamedKind(data, String(kindName), named, shelf);
   const kind = kinds.get(String(kindName));
   if (!kind)
@@ -83,16 +83,16 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
 
 /** The fields inside an object, read like those of a type; some things only make sense in a type itself. */
 function readInner(data: JsonObject, field: FieldDoc, shelf: Shelf): ReadField {
-  const raw = readRawFields(own(data, 'fields'), mistakeInPlainName);
-  const { arriving, mistakes: inKits } = kitsInside(own(data, 'kits'), shelf.kits);
+  const raw = readRawFields(ownValue(data, 'fields'), mistakeInPlainName);
+  const { arriving, mistakes: inKits } = kitsInside(ownValue(data, 'kits'), shelf.kits);
   if (inKits.length > 0) return { mistakes: inKits };
   const mistakes = [...raw.mistakes];
   const inner = new Map<string, FieldDoc>();
   const origins: [string, Origin][] = [];
 
-  for (const { name, data: one, path } of raw.fields) {
+  for (const { name, data: definition, path } of raw.fields) {
     const above = arriving.get(name);
-    const read = readField(one, shelf, above && { definition: above.definition, from: `the kit ${above.kit}` });
+    const read = readField(definition, shelf, above && { definition: above.definition, from: `the kit ${above.kit}` });
     const misplaced = read.field ? misplacedInside(read.field) : [];
     mistakes.push(...[...read.mistakes, ...misplaced].map((wrong) => ({ ...wrong, path: [...path, ...wrong.path] })));
     if (!read.field) continue;
@@ -118,22 +118,22 @@ const keyKinds = ['text', 'language', 'term', 'choice', 'reference'];
 /** What the keys and the values of a map are, each read like a field. */
 function readMap(data: JsonObject, field: FieldDoc, shelf: Shelf): ReadField {
   const parts = (['keys', 'value'] as const).map((part) => {
-    const read = readField(own(data, part) ?? null, shelf);
+    const read = readField(ownValue(data, part) ?? null, shelf);
     const misplaced = read.field
       ? [...misplacedInside(read.field), ...(part === 'keys' ? unfitKeys(read.field) : [])]
       : [];
     const mistakes = [...read.mistakes, ...misplaced].map((wrong) => ({ ...wrong, path: [part, ...wrong.path] }));
     return { part, read, mistakes };
   });
-  const mistakes = parts.flatMap((one) => one.mistakes);
+  const mistakes = parts.flatMap((part) => part.mistakes);
   if (mistakes.length > 0) return { mistakes };
-  const made = Object.fromEntries(parts.flatMap(({ part, read }) => (read.field ? [[part, read.field]] : [])));
+  const created = Object.fromEntries(parts.flatMap(({ part, read }) => (read.field ? [[part, read.field]] : [])));
   const origins = parts.flatMap(({ part, read: { origin, inside = {} } }) => [
     ...(origin ? [[part, origin] as const] : []),
-    ...Object.entries(inside).map(([deeper, one]) => [`${part}.${deeper}`, one] as const),
+    ...Object.entries(inside).map(([deeper, origin]) => [`${part}.${deeper}`, origin] as const),
   ]);
   return compact({
-    field: { ...field, ...made },
+    field: { ...field, ...created },
     inside: origins.length > 0 ? Object.fromEntries(origins) : undefined,
     mistakes: [],
   });
@@ -149,7 +149,7 @@ function unfitKeys(keys: FieldDoc): readonly Mistake[] {
       },
     ];
   return ['many', 'localized', 'required', 'default', 'mayBeEmpty', 'unique']
-    .filter((option) => own(keys, option) !== undefined)
+    .filter((option) => ownValue(keys, option) !== undefined)
     .map((option) => ({
       path: [option],
       atKey: true,
@@ -158,8 +158,8 @@ function unfitKeys(keys: FieldDoc): readonly Mistake[] {
     }));
 }
 
-const mistake = (path: Mistake['path'], says: string, mend: string, atKey = false): ReadField => ({
-  mistakes: [compact({ path, says, mend, atKey: atKey || undefined })],
+const mistake = (path: Mistake['path'], message: string, mend: string, atKey = false): ReadField => ({
+  mistakes: [compact({ path, says: message, mend, atKey: atKey || undefined })],
 });
 
 function readInherited(data: Json, { definition, from }: Inherited, shelf: Shelf): ReadField {
@@ -228,8 +228,8 @@ function narrowed(base: FieldDoc, over: JsonObject, whose: string, shelf: Shelf)
   const { field } = read;
   if (!field) return read;
   const mistakes = Object.keys(over).flatMap((option): readonly Mistake[] => {
-    const before = own(base, option);
-    const after = own(field, option);
+    const before = ownValue(base, option);
+    const after = ownValue(field, option);
     if (equal(before, after) || isNarrower(base, field, option, shelf)) return [];
     return [
       {
@@ -244,8 +244,8 @@ function narrowed(base: FieldDoc, over: JsonObject, whose: string, shelf: Shelf)
 }
 
 function isNarrower(base: FieldDoc, field: FieldDoc, option: string, { basesOf }: Shelf): boolean {
-  const before = own(base, option);
-  const after = inBases(own(field, option), before, basesOf);
+  const before = ownValue(base, option);
+  const after = inBases(ownValue(field, option), before, basesOf);
   if (!sameShape(base, field) && (option === 'many' || option === 'localized')) return false;
   const parts = option === 'many' ? splitMany(before, after) : [{ option, before, after }];
   return parts.every((part) => {
@@ -255,10 +255,10 @@ function isNarrower(base: FieldDoc, field: FieldDoc, option: string, { basesOf }
 }
 
 /** A list of names of types in which one that extends a type of another list stands as that: it is part of it. */
-function inBases(types: Json | undefined, others: Json | undefined, basesOf: Shelf['basesOf']): Json | undefined {
-  if (!basesOf || !isList(types) || !isList(others)) return types;
+function inBases(types: Json | undefined, otherTypes: Json | undefined, basesOf: Shelf['basesOf']): Json | undefined {
+  if (!basesOf || !isList(types) || !isList(otherTypes)) return types;
   return types.map((type) => {
-    if (typeof type !== 'string' || others.includes(type)) return type;
-    return basesOf(type).find((base) => others.includes(base)) ?? type;
+    if (typeof type !== 'string' || otherTypes.includes(type)) return type;
+    return basesOf(type).find((base) => otherTypes.includes(base)) ?? type;
   });
 }

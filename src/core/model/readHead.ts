@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { fieldRule, isFieldWord, isName, nameRule } from '../definition/address.ts';
 import { builtInUnder } from '../definition/builtIn.ts';
-import { isObject, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
+import { isObject, type Json, type JsonObject, ownValue, type Path } from '../plain/json.ts';
 import { capital, quote } from '../plain/words.ts';
 import { type Mistake, parseWith } from './mistakes.ts';
 
@@ -15,11 +15,11 @@ export interface Head<T> {
 }
 
 /** Reads the outermost keys of a model file. @param key the key that holds the name. */
-export function readHead<T>(schema: z.ZodType<T>, data: JsonObject, key: string, what: string): Head<T> {
-  const parsed = parseWith(schema, data, what);
+export function readHead<T>(schema: z.ZodType<T>, data: JsonObject, key: string, category: string): Head<T> {
+  const parsed = parseWith(schema, data, category);
   const options = 'value' in parsed ? { options: parsed.value } : {};
   const mistakes = 'problem' in parsed ? parsed.problem : [];
-  const name = own(data, key);
+  const name = ownValue(data, key);
   if (typeof name === 'string' && isName(name)) return { name, ...options, mistakes };
 
   return {
@@ -57,9 +57,9 @@ export function readRawFields(
         },
       ],
     };
-  const read = Object.entries(data).map(([name, one]) => {
+  const read = Object.entries(data).map(([name, value]) => {
     const path = ['fields', name];
-    return { field: { name, data: one, path }, mistake: mistakeInName(name, path) };
+    return { field: { name, data: value, path }, mistake: mistakeInName(name, path) };
   });
   return {
     fields: read.map(({ field }) => field),

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { KindDoc } from '../definition/shared.ts';
 import { KindFile, KitFile } from '../definition/shared.ts';
 import { kinds } from '../kinds/index.ts';
-import { isObject, type JsonObject, own } from '../plain/json.ts';
+import { isObject, type JsonObject, ownValue } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list, quote } from '../plain/words.ts';
 import type { Mistake } from './mistakes.ts';
@@ -13,11 +13,11 @@ import { readHead, readRawFields } from './readHead.ts';
 /** What was read of a kit's file. */
 export function readKit(data: JsonObject): ParsedFile {
   const head = readHead(KitFile, data, 'kit', 'a kit');
-  const { fields, mistakes } = readRawFields(own(data, 'fields'));
-  const all = [...head.mistakes, ...mistakes];
-  if (head.name === undefined) return { mistakes: all };
+  const { fields, mistakes } = readRawFields(ownValue(data, 'fields'));
+  const allMistakes = [...head.mistakes, ...mistakes];
+  if (head.name === undefined) return { mistakes: allMistakes };
   const { $schema: _, kit: __, fields: ___, ...options } = head.options ?? { kit: '' };
-  return { found: { what: 'kit', name: head.name, options, fields }, mistakes: all };
+  return { found: { what: 'kit', name: head.name, options, fields }, mistakes: allMistakes };
 }
 
 const FieldFile = z.looseObject({ $schema: z.string().optional(), field: z.string() });
@@ -33,41 +33,47 @@ export function readSharedField(data: JsonObject): ParsedFile {
 /** What was read of the file of a kind of one's own. */
 export function readKind(data: JsonObject): ParsedFile {
   const head = readHead(KindFile, data, 'kind', 'a kind');
-  const { name, options: said } = head;
-  if (name === undefined || !said) return { mistakes: head.mistakes };
+  const { name, options: ownOptions } = head;
+  if (name === undefined || !ownOptions) return { mistakes: head.mistakes };
   if (kinds.has(name))
     return {
       mistakes: [{ path: ['kind'], says: `there is a kind ${quote(name)} already`, mend: 'Give yours another name.' }],
     };
-  const written = own(data, 'options');
+  const written = ownValue(data, 'options');
   const options = isObject(written) ? written : {};
-  const about = said.about === undefined ? {} : { about: said.about };
-  return { found: { what: 'kind', name, definition: { ...about, on: said.on, options } }, mistakes: [] };
+  const about = ownOptions.about === undefined ? {} : { about: ownOptions.about };
+  return { found: { what: 'kind', name, definition: { ...about, on: ownOptions.on, options } }, mistakes: [] };
 }
 
 /**
  * Makes the kinds of a model whole, which may be built on each other: their options in their normal form.
  * @returns those that can be, and what is wrong with the others.
  */
-export function readKinds(found: Readonly<Record<string, KindDoc>>): {
+export function readKinds(definitions: Readonly<Record<string, KindDoc>>): {
   readonly kinds: Readonly<Record<string, KindDoc>>;
   readonly mistakes: readonly (Mistake & { readonly kind: string })[];
 } {
   const mistakes: (Mistake & { readonly kind: string })[] = [];
-  const whole: Record<string, KindDoc> = {};
-  for (const [kind, definition] of Object.entries(found)) {
+  const merged: Record<string, KindDoc> = {};
+  for (const [kind, definition] of Object.entries(definitions)) {
     const { on, options } = definition;
-    const wrong = wrongGround(kind, on, found) ?? kitsInKind(options);
-    const read = wrong ? { mistakes: [wrong] } : readField({ ...options, kind: on }, onlyKinds(found));
-    mistakes.push(...read.mistakes.map((one) => ({ ...one, kind, path: wrong ? one.path : ['options', ...one.path] })));
+    const wrong = wrongGround(kind, on, definitions) ?? kitsInKind(options);
+    const read = wrong ? { mistakes: [wrong] } : readField({ ...options, kind: on }, onlyKinds(definitions));
+    mistakes.push(
+      ...read.mistakes.map((mistake) => ({
+        ...mistake,
+        kind,
+        path: wrong ? mistake.path : ['options', ...mistake.path],
+      })),
+    );
     const { field } = read;
     if (field)
-      whole[kind] = {
+      merged[kind] = {
         ...definition,
         options: Object.fromEntries(Object.entries(field).filter(([key]) => Object.hasOwn(options, key))),
       };
   }
-  return { kinds: whole, mistakes };
+  return { kinds: merged, mistakes };
 }
 
 const kitsInKind = (options: JsonObject): Mistake | undefined =>
@@ -81,17 +87,17 @@ const kitsInKind = (options: JsonObject): Mistake | undefined =>
     : undefined;
 
 /** Why a kind cannot be built on what it says: there is no such kind, or it is built on itself in the end. */
-function wrongGround(kind: string, on: string, found: Readonly<Record<string, KindDoc>>): Mistake | undefined {
-  const names = [...kinds.keys(), ...Object.keys(found).filter((one) => one !== kind)];
+function wrongGround(kind: string, on: string, definitions: Readonly<Record<string, KindDoc>>): Mistake | undefined {
+  const names = [...kinds.keys(), ...Object.keys(definitions).filter((name) => name !== kind)];
   const way = [kind];
-  for (let ground = on; !kinds.has(ground); ground = found[ground]?.on ?? '') {
+  for (let ground = on; !kinds.has(ground); ground = definitions[ground]?.on ?? '') {
     if (ground === kind || way.includes(ground))
       return {
         path: ['on'],
         says: `\`${kind}\` is built on itself${on === kind ? '' : `, by way of \`${on}\``}`,
         mend: 'Build one of them on a kind that is there already.',
       };
-    if (!Object.hasOwn(found, ground))
+    if (!Object.hasOwn(definitions, ground))
       return ground === on
         ? {
             path: ['on'],

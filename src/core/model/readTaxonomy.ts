@@ -1,7 +1,7 @@
 import { idRule, isId } from '../definition/address.ts';
 import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
 import { ContentTermsFile, TaxonomyFile, TermEntry } from '../definition/taxonomy.ts';
-import { compact, isList, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
+import { compact, isList, type Json, type JsonObject, ownValue, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { capital, count, quote } from '../plain/words.ts';
 import type { ContentTerms } from '../taxonomy/linkTaxonomy.ts';
@@ -12,11 +12,11 @@ import { readHead } from './readHead.ts';
 /** What was read of a taxonomy's file, with every mistake in it. */
 export function readTaxonomy(data: JsonObject): ParsedFile {
   const head = readHead(TaxonomyFile, data, 'taxonomy', 'a taxonomy');
-  const read = readTerms(own(data, 'terms') ?? null);
+  const read = readTerms(ownValue(data, 'terms') ?? null);
   const mistakes = [...head.mistakes, ...read.mistakes];
   if (head.name === undefined) return { mistakes };
-  const { $schema: _, taxonomy: __, terms: ___, ...said } = head.options ?? { taxonomy: '' };
-  const options = compact(said as Readonly<Record<string, Json | undefined>>);
+  const { $schema: _, taxonomy: __, terms: ___, ...ownOptions } = head.options ?? { taxonomy: '' };
+  const options = compact(ownOptions as Readonly<Record<string, Json | undefined>>);
   const inFile = ([part, term, ...rest]: Path): Path => {
     const place = part === 'terms' ? read.places.get(String(term)) : undefined;
     if (place) return [...place, ...rest];
@@ -123,7 +123,7 @@ export function readContentTerms(data: JsonObject): {
   readonly mistakes: readonly Mistake[];
 } {
   const head = readHead(ContentTermsFile, data, 'taxonomy', 'a file of terms');
-  const { terms, tree, mistakes } = readTerms(own(data, 'terms') ?? null);
+  const { terms, tree, mistakes } = readTerms(ownValue(data, 'terms') ?? null);
   return compact({
     name: head.name,
     content: { terms: Object.fromEntries(terms), tree },
@@ -133,6 +133,8 @@ export function readContentTerms(data: JsonObject): {
 
 /** Reads what a taxonomy's file says below its name. */
 export function readTaxonomyParts(data: Json): Parts<TaxonomyDoc> {
-  const { found, mistakes } = readTaxonomy({ ...Object(data), taxonomy: 'a' });
-  return found?.what === 'taxonomy' && mistakes.length === 0 ? { value: found.definition } : { problem: mistakes };
+  const { found: definition, mistakes } = readTaxonomy({ ...Object(data), taxonomy: 'a' });
+  return definition?.what === 'taxonomy' && mistakes.length === 0
+    ? { value: definition.definition }
+    : { problem: mistakes };
 }

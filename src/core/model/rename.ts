@@ -16,7 +16,7 @@ import {
   type Json,
   type JsonObject,
   mapValues,
-  own,
+  ownValue,
   renameKey,
 } from '../plain/json.ts';
 import { onceFor } from '../plain/once.ts';
@@ -28,13 +28,17 @@ import { mapLeaves } from './traversal.ts';
 
 /** A model after something in it got another name: the thing itself and every mention of it. */
 export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
-  const all = withBorrowers(rename, before);
-  const model: ModelDoc = before.shared ? { ...before, shared: renameInShared(before.shared, rename, all) } : before;
+  const renames = withBorrowers(rename, before);
+  const model: ModelDoc = before.shared
+    ? { ...before, shared: renameInShared(before.shared, rename, renames) }
+    : before;
   const mention = mentionsOf(rename);
   const types = mapValues(
     model.types,
     (type, name): TypeDoc =>
-      mention.inType(type) ? renameInType(type, { type: name, types: model.types }, rename, { all, mention }) : type,
+      mention.inType(type)
+        ? renameInType(type, { type: name, types: model.types }, rename, { renames, mention })
+        : type,
   );
   switch (rename.what) {
     case 'type':
@@ -57,18 +61,18 @@ export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
       return {
         ...model,
         types,
-        taxonomies: mapValues(renameKey(model.taxonomies, rename.from, rename.to), (one) =>
-          withBorrows(one, (name, term) => [name === rename.from ? rename.to : name, term]),
+        taxonomies: mapValues(renameKey(model.taxonomies, rename.from, rename.to), (taxonomy) =>
+          withBorrows(taxonomy, (name, term) => [name === rename.from ? rename.to : name, term]),
         ),
       };
     case 'term':
       return {
         ...model,
         types,
-        taxonomies: mapValues(model.taxonomies, (one, name) =>
+        taxonomies: mapValues(model.taxonomies, (taxonomy, name) =>
           name === rename.taxonomy
-            ? renameTerm(one, rename.from, rename.to)
-            : withBorrows(one, (lender, term) => [
+            ? renameTerm(taxonomy, rename.from, rename.to)
+            : withBorrows(taxonomy, (lender, term) => [
                 lender,
                 lender === rename.taxonomy && term === rename.from ? rename.to : term,
               ]),
@@ -83,8 +87,8 @@ export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
  * A model after several things got other names, none of which has the old name of another. Fields that stand beside
  * each other are renamed in one go, and those of many types that nothing mentions: there may be hundreds.
  */
-export const renameAll = (model: ModelDoc, all: readonly Rename[]): ModelDoc =>
-  renameStages(model, all).at(-1)?.after ?? model;
+export const renameAll = (model: ModelDoc, renames: readonly Rename[]): ModelDoc =>
+  renameStages(model, renames).at(-1)?.after ?? model;
 
 /** Renames that are done in one go, with the model before and after. */
 export interface RenameStage {
@@ -94,7 +98,7 @@ export interface RenameStage {
 }
 
 /** Renames one behind the other, as many in one go as can be. */
-export function renameStages(model: ModelDoc, all: readonly Rename[]): readonly RenameStage[] {
+export function renameStages(model: ModelDoc, ordered: readonly Rename[]): readonly RenameStage[] {
   const stages: RenameStage[] = [];
   const reached = (): ModelDoc => stages.at(-1)?.after ?? model;
   const add = (renames: readonly Rename[]): void => {
@@ -102,7 +106,7 @@ export function renameStages(model: ModelDoc, all: readonly Rename[]): readonly 
     if (renames.length > 0) stages.push({ renames, before, after: renamedTogether(before, renames) });
   };
   let unmentioned: readonly Rename[] = [];
-  for (const level of levelsOf(all)) {
+  for (const level of levelsOf(ordered)) {
     // What renames no more than keys changes nothing that mentions something.
     if (level.every((rename) => isKeyAlone(reached(), rename))) {
       unmentioned = [...unmentioned, ...level];
@@ -117,8 +121,8 @@ export function renameStages(model: ModelDoc, all: readonly Rename[]): readonly 
 }
 
 /** Renames in their order, those of fields that stand beside each other together. */
-const levelsOf = (all: readonly Rename[]): readonly (readonly Rename[])[] => [
-  ...grouped(all, (rename) =>
+const levelsOf = (renames: readonly Rename[]): readonly (readonly Rename[])[] => [
+  ...grouped(renames, (rename) =>
     rename.what === 'field' ? `${rename.type}.${rename.from.slice(0, rename.from.lastIndexOf('.') + 1)}` : rename,
   ).values(),
 ];
@@ -128,9 +132,9 @@ const renamedModels = onceFor((_: ModelDoc) => new Map<string, ModelDoc>());
 
 function renamedTogether(model: ModelDoc, renames: readonly Rename[]): ModelDoc {
   const name = JSON.stringify(renames);
-  const known = renamedModels(model).get(name) ?? renamedInOneGo(model, renames);
-  renamedModels(model).set(name, known);
-  return known;
+  const existing = renamedModels(model).get(name) ?? renamedInOneGo(model, renames);
+  renamedModels(model).set(name, existing);
+  return existing;
 }
 
 type FieldRename = Rename & { readonly what: 'field' };
@@ -138,13 +142,13 @@ type FieldRename = Rename & { readonly what: 'field' };
 function renamedInOneGo(model: ModelDoc, renames: readonly Rename[]): ModelDoc {
   const alone = renames.filter((rename): rename is FieldRename => isKeyAlone(model, rename));
   const mentioned = renames.filter((rename) => !isKeyAlone(model, rename));
-  const named = mentioned.reduce((one, rename) => renameInModel(one, rename), model);
+  const named = mentioned.reduce((result, rename) => renameInModel(result, rename), model);
   return alone.length === 0 ? named : { ...named, types: keysRenamed(named.types, alone) };
 }
 
 /** Types after fields of theirs got other keys, where nothing else mentions these. */
-function keysRenamed(types: ModelDoc['types'], all: readonly FieldRename[]): ModelDoc['types'] {
-  const keysOf = grouped(all, ({ type }) => type);
+function keysRenamed(types: ModelDoc['types'], fieldRenames: readonly FieldRename[]): ModelDoc['types'] {
+  const keysOf = grouped(fieldRenames, ({ type }) => type);
   return mapValues(types, (type, name) => {
     const renames = keysOf.get(name);
     if (!renames) return type;
@@ -215,16 +219,16 @@ const isWord = (name: string): boolean => /^\w+$/u.test(name);
 function mentionsOf({ from }: Rename): Mention {
   const name = keyOfField(from);
   const spellings = [JSON.stringify(name).slice(1, -1), celName(name)];
-  const isIn = (definition: object): boolean => spellings.some((one) => textOf(definition).includes(one));
+  const isIn = (definition: object): boolean => spellings.some((spelling) => textOf(definition).includes(spelling));
   return { in: isIn, inType: (type) => (isWord(name) ? wordsOfType(type).has(name) : isIn(withoutNames(type))) };
 }
 
 /** What is kept once, after something that it mentions got another name; a field keeps the name that a kit gives it. */
-function renameInShared({ types, kits, fields, ...others }: Shared, rename: Rename, all: readonly Rename[]): Shared {
+function renameInShared({ types, kits, fields, ...rest }: Shared, rename: Rename, renames: readonly Rename[]): Shared {
   const inFields = (some: Readonly<Record<string, FieldDoc>>, type: string) =>
     mapValues(some, (field, name) =>
-      all.reduce(
-        (one, each) => renameInField(one, { type, field: name, types: { [type]: { fields: some } } }, each),
+      renames.reduce(
+        (renamed, rename) => renameInField(renamed, { type, field: name, types: { [type]: { fields: some } } }, rename),
         field,
       ),
     );
@@ -234,7 +238,7 @@ function renameInShared({ types, kits, fields, ...others }: Shared, rename: Rena
   );
 
   return {
-    ...others,
+    ...rest,
     ...compact({
       kits: kits && mapValues(kits, (kit, name) => ({ ...kit, fields: inFields(kit.fields, name) })),
       fields: fields && inFields(fields, ''),
@@ -250,12 +254,14 @@ function renameInType(
   type: TypeDoc,
   place: Place,
   rename: Rename,
-  { all, mention }: { readonly all: readonly Rename[]; readonly mention: Mention },
+  { renames, mention }: { readonly renames: readonly Rename[]; readonly mention: Mention },
 ): TypeDoc {
   const fields = mapValues(type.fields, (field, name) =>
-    mention.in(field) ? all.reduce((one, each) => renameInField(one, { ...place, field: name }, each), field) : field,
+    mention.in(field)
+      ? renames.reduce((renamed, rename) => renameInField(renamed, { ...place, field: name }, rename), field)
+      : field,
   );
-  const rules = type.rules?.map((rule) => ({ ...rule, expect: renameNamed(rule.expect, all, place) }));
+  const rules = type.rules?.map((rule) => ({ ...rule, expect: renameNamed(rule.expect, renames, place) }));
   const named = { ...type, ...compact({ rules }), fields };
   return rename.what === 'field' && rename.type === place.type ? renameOwnField(named, rename) : named;
 }
@@ -295,11 +301,16 @@ function renameInField(definition: FieldDoc, home: FieldPlace, rename: Rename): 
         : named;
     }
     if (key === 'eligible')
-      return renameNamed(String(own(options, key) ?? value), [rename], home, field.kind.pointsAt(field.options).types);
+      return renameNamed(
+        String(ownValue(options, key) ?? value),
+        [rename],
+        home,
+        field.kind.pointsAt(field.options).types,
+      );
     if (key === 'fields' && field.kind.nests) return renameInside(value, home, rename);
     if (field.kind.maps && (key === 'keys' || key === 'value'))
       return renameInField(value as FieldDoc, { ...home, field: `${home.field}.${key}` }, rename);
-    return own(options, key) ?? value;
+    return ownValue(options, key) ?? value;
   });
   return { ...renamed, kind: definition.kind };
 }
@@ -342,9 +353,9 @@ function renameTerm(taxonomy: TaxonomyDoc, from: string, to: string): TaxonomyDo
     ...taxonomy,
     ...(taxonomy.collections
       ? {
-          collections: taxonomy.collections.map((one) => ({
-            ...one,
-            members: one.members.map((member) => (member === from ? to : member)),
+          collections: taxonomy.collections.map((collection) => ({
+            ...collection,
+            members: collection.members.map((member) => (member === from ? to : member)),
           })),
         }
       : {}),
@@ -397,9 +408,9 @@ export function valueRenamer(
   model: ModelDoc,
   rename: Rename,
 ): (fields: JsonObject, type: Type) => ReadonlyMap<string, Json> {
-  const all = withBorrowers(rename, model);
+  const renames = withBorrowers(rename, model);
   const touched = onceFor(({ fields }: Type) => [...fields.values()].filter(mayNameThings));
-  return (fields, type) => renamedValues(fields, touched(type), all);
+  return (fields, type) => renamedValues(fields, touched(type), renames);
 }
 
 /** Whether values of a field, or of one inside it, name something of the model or an entry. */
@@ -409,13 +420,13 @@ const mayNameThings = (field: Field): boolean =>
 function renamedValues(
   fields: JsonObject,
   touched: readonly Field[],
-  all: readonly Rename[],
+  renames: readonly Rename[],
 ): ReadonlyMap<string, Json> {
   const changed = new Map<string, Json>();
   for (const field of touched) {
-    const value = own(fields, field.name);
+    const value = ownValue(fields, field.name);
     if (value === undefined || value === null) continue;
-    const after = all.reduce<Json>((one, rename) => renameInValue(one, field, rename), value);
+    const after = renames.reduce<Json>((result, rename) => renameInValue(result, field, rename), value);
     if (!equal(after, value)) changed.set(field.name, after);
   }
   return changed;
@@ -425,7 +436,7 @@ function renamedValues(
 export function relocatedValues(fields: JsonObject, type: Type, elsewhere: Elsewhere): ReadonlyMap<string, Json> {
   const changed = new Map<string, Json>();
   for (const field of type.fields.values()) {
-    const value = own(fields, field.name);
+    const value = ownValue(fields, field.name);
     if (value === undefined || value === null) continue;
     const after = mapLeaves(
       field,
@@ -443,13 +454,13 @@ export function namesBeside(model: ModelDoc, rename: Rename): readonly string[] 
     case 'type':
       return Object.keys(model.types);
     case 'field':
-      return Object.keys(siblingsOf(own(model.types, rename.type)?.fields ?? {}, rename.from));
+      return Object.keys(siblingsOf(ownValue(model.types, rename.type)?.fields ?? {}, rename.from));
     case 'taxonomy':
       return Object.keys(model.taxonomies);
     case 'term':
-      return Object.keys(own(model.taxonomies, rename.taxonomy)?.terms ?? {});
+      return Object.keys(ownValue(model.taxonomies, rename.taxonomy)?.terms ?? {});
     case 'choice': {
-      const definition = formOf(own(model.types, rename.type)?.fields ?? {}, rename.field);
+      const definition = formOf(ownValue(model.types, rename.type)?.fields ?? {}, rename.field);
       const field = definition && linkField(rename, rename.field, definition);
       return field ? field.kind.members(field.options).map(({ name }) => name) : [];
     }

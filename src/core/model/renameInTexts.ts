@@ -3,7 +3,7 @@ import type { FieldDoc } from '../definition/field.ts';
 import { beside, celName } from '../definition/fieldName.ts';
 import type { Rename } from '../definition/rename.ts';
 import type { TypeDoc } from '../definition/type.ts';
-import { own } from '../plain/json.ts';
+import { ownValue } from '../plain/json.ts';
 import { linkField } from './link.ts';
 import { fieldsInside } from './nestedFields.ts';
 
@@ -28,14 +28,14 @@ export const renameNamed = (
   targets: readonly string[] = [],
 ): string =>
   renames.reduce((text, rename) => {
-    const called = renameInCalls(text, naming, ({ call, index, text: said, first }) => {
-      if (call === 'lookUp') return index === 1 ? renamedField(said, rename) : said;
-      if (call === 'under') return renamedTerm(said, rename);
-      if (index === 0) return rename.what === 'taxonomy' && said === rename.from ? rename.to : said;
-      return renamedTerm(`${first}:${said}`, rename).replace(/^[^:]*:/u, '');
+    const called = renameInCalls(text, naming, ({ call, index, text, first }) => {
+      if (call === 'lookUp') return index === 1 ? renamedField(text, rename) : text;
+      if (call === 'under') return renamedTerm(text, rename);
+      if (index === 0) return rename.what === 'taxonomy' && text === rename.from ? rename.to : text;
+      return renamedTerm(`${first}:${text}`, rename).replace(/^[^:]*:/u, '');
     });
     return called.includes(JSON.stringify(rename.from).slice(1, -1))
-      ? renameInComparisons(called, (said, path) => renamedValue(said, path, { ...place, targets }, rename))
+      ? renameInComparisons(called, (text, path) => renamedValue(text, path, { ...place, targets }, rename))
       : called;
   }, source);
 
@@ -48,11 +48,11 @@ function renamedValue(
 ): string {
   const holders = variable === 'target' ? targets : [type];
   for (const holder of holders) {
-    const found = fieldOnWay(own(types, holder)?.fields ?? {}, names);
-    const linked = found && linkField({ type: holder }, found.name, found.definition);
+    const field = fieldOnWay(ownValue(types, holder)?.fields ?? {}, names);
+    const linked = field && linkField({ type: holder }, field.name, field.definition);
     if (linked) {
       const { kind, options } = linked;
-      const renamed = kind.renameInValue?.(text, options, rename, { type: holder, field: found.name });
+      const renamed = kind.renameInValue?.(text, options, rename, { type: holder, field: field.name });
       if (renamed !== undefined && renamed !== text) return String(renamed);
     } else if (rename.what === 'type' && names.join('.') === 'type' && text === rename.from) return rename.to;
   }

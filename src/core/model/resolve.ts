@@ -13,13 +13,13 @@ import {
   inheritedOptions,
   isMade,
   kitInside,
-  type Made,
   originsOf,
   partsOf,
+  type ResolvedField,
+  type ResolvedPart,
   rulePlaces,
-  type Saying,
+  type StatingFile,
   type UsedKit,
-  type Whole,
 } from './inheritedParts.ts';
 import { arrivesTwice, sayNoKit } from './inside.ts';
 import { Kept } from './memo.ts';
@@ -50,35 +50,41 @@ export interface Resolved {
 export class Resolver {
   readonly #mistakes: MistakeInFile[] = [];
   readonly #shelf: Shelf;
-  readonly #definitions = new Map<string, Saying>();
+  readonly #definitions = new Map<string, StatingFile>();
   readonly #fields: Kept<InFile<'field'>, FieldDoc>;
-  readonly #kits: Kept<InFile<'kit'>, Whole<KitDoc>>;
-  readonly #types: Kept<InFile<'type'>, Whole<TypeDoc>>;
+  readonly #kits: Kept<InFile<'kit'>, ResolvedPart<KitDoc>>;
+  readonly #types: Kept<InFile<'type'>, ResolvedPart<TypeDoc>>;
   readonly #usesByType: ReadonlyMap<string, Uses>;
   /** Types whose base does not exist or leads back to them: in the model they extend nothing. */
   readonly #baseless = new Set<string>();
 
-  constructor(found: readonly (ParsedDefinition & { readonly file: string })[]) {
-    const all = <W extends ParsedDefinition['what']>(what: W): ReadonlyMap<string, InFile<W>> =>
-      new Map(found.filter((one): one is InFile<W> => one.what === what).map((one) => [one.name, one]));
-    this.#usesByType = new Map([...all('type').values()].map(({ name, uses }) => [name, uses]));
-    this.#fields = new Kept(all('field'), (field) => this.#makeField(field));
-    this.#kits = new Kept(all('kit'), (kit) => this.#makeKit(kit));
-    this.#types = new Kept(all('type'), (type) => this.#makeType(type));
+  constructor(definitions: readonly (ParsedDefinition & { readonly file: string })[]) {
+    const ofCategory = <W extends ParsedDefinition['what']>(category: W): ReadonlyMap<string, InFile<W>> =>
+      new Map(
+        definitions
+          .filter((definition): definition is InFile<W> => definition.what === category)
+          .map((item) => [item.name, item]),
+      );
+    this.#usesByType = new Map([...ofCategory('type').values()].map(({ name, uses }) => [name, uses]));
+    this.#fields = new Kept(ofCategory('field'), (field) => this.#makeField(field));
+    this.#kits = new Kept(ofCategory('kit'), (kit) => this.#makeKit(kit));
+    this.#types = new Kept(ofCategory('type'), (type) => this.#makeType(type));
     this.#shelf = {
-      kinds: this.#readKinds([...all('kind').values()]),
+      kinds: this.#readKinds([...ofCategory('kind').values()]),
       fields: this.#fields,
       kits: { names: this.#kits.names, get: (name: string) => definitionOf(this.#kits.get(name)) },
       basesOf: (type) => basesIn(this.#usesByType, type),
     };
-    for (const kept of [this.#fields, this.#kits, this.#types]) kept.all();
+    for (const memo of [this.#fields, this.#kits, this.#types]) memo.all();
   }
 
-  #readKinds(found: readonly InFile<'kind'>[]): Shelf['kinds'] {
-    const { kinds, mistakes } = readKinds(Object.fromEntries(found.map(({ name, definition }) => [name, definition])));
-    for (const { name, file, definition } of found) {
-      const own = mistakes.filter(({ kind }) => kind === name).map(({ kind: _, ...mistake }) => mistake);
-      this.#report(file, [], own);
+  #readKinds(definitions: readonly InFile<'kind'>[]): Shelf['kinds'] {
+    const { kinds, mistakes } = readKinds(
+      Object.fromEntries(definitions.map(({ name, definition }) => [name, definition])),
+    );
+    for (const { name, file, definition } of definitions) {
+      const ownMistakes = mistakes.filter(({ kind }) => kind === name).map(({ kind: _, ...mistake }) => mistake);
+      this.#report(file, [], ownMistakes);
       this.#definitions.set(`kind ${name}`, { file, path: ['options'], data: definition.options });
     }
     return kinds;
@@ -88,13 +94,13 @@ export class Resolver {
     const types = this.#types.all();
     const uses = types.flatMap(([name, { fields }]): [string, Uses][] => {
       const origins = originsOf(fields);
-      const { extends: base, ...others } = this.#usesByType.get(name) ?? {};
+      const { extends: base, ...rest } = this.#usesByType.get(name) ?? {};
       const isBased = base !== undefined && !this.#baseless.has(name);
-      const all = compact({ extends: isBased ? base : undefined, ...others, ...(origins ? { origins } : {}) });
-      return Object.keys(all).length > 0 ? [[name, all]] : [];
+      const merged = compact({ extends: isBased ? base : undefined, ...rest, ...(origins ? { origins } : {}) });
+      return Object.keys(merged).length > 0 ? [[name, merged]] : [];
     });
-    const definitions = <T>(all: readonly (readonly [string, Whole<T>])[]): Readonly<Record<string, T>> =>
-      Object.fromEntries(all.map(([name, { definition }]) => [name, definition]));
+    const definitions = <T>(pairs: readonly (readonly [string, ResolvedPart<T>])[]): Readonly<Record<string, T>> =>
+      Object.fromEntries(pairs.map(([name, { definition }]) => [name, definition]));
     const parts: readonly (readonly [string, object])[] = [
       ['kinds', this.#shelf.kinds],
       ['fields', Object.fromEntries(this.#fields.all())],
@@ -108,12 +114,12 @@ export class Resolver {
       shared: filled.length > 0 ? (Object.fromEntries(filled) as Shared) : undefined,
       mistakes: this.#mistakes,
       placeOf: (name, path) => {
-        const whole = this.#types.get(name) ?? this.#kits.get(name);
-        return isMade(whole) ? this.#placeIn(whole, path) : undefined;
+        const holder = this.#types.get(name) ?? this.#kits.get(name);
+        return isMade(holder) ? this.#placeIn(holder, path) : undefined;
       },
       placesOf: (name, path) => {
-        const whole = this.#types.get(name) ?? this.#kits.get(name);
-        return isMade(whole) ? this.#placesIn(whole, path) : [];
+        const holder = this.#types.get(name) ?? this.#kits.get(name);
+        return isMade(holder) ? this.#placesIn(holder, path) : [];
       },
     };
   }
@@ -125,22 +131,27 @@ export class Resolver {
     return read.field;
   }
 
-  #makeKit({ options, fields, file }: InFile<'kit'>): Whole<KitDoc> {
+  #makeKit({ options, fields, file }: InFile<'kit'>): ResolvedPart<KitDoc> {
     const kits = this.#kitsOf(options.kits, file);
     const arriving = this.#arriveByKits(kits, new Map(), file);
-    const own = this.#makeFields(fields, arriving, file);
-    const made = new Map([...own, ...[...arriving].filter(([field]) => !own.has(field))]);
-    const origins = originsOf(made);
-    const taken = fromKits(kits);
-    const { groups: _, rules: __, kits: ___, ...others } = options;
+    const ownFields = this.#makeFields(fields, arriving, file);
+    const allFields = new Map([...ownFields, ...[...arriving].filter(([field]) => !ownFields.has(field))]);
+    const origins = originsOf(allFields);
+    const inherited = fromKits(kits);
+    const { groups: _, rules: __, kits: ___, ...rest } = options;
     const definition: KitDoc = {
-      ...others,
+      ...rest,
       ...(kits.length > 0 ? { kits: kits.map(({ kit }) => kit) } : {}),
-      ...partsOf([options.groups, taken.groups], [options.rules, taken.rules]),
-      fields: formsOf(made),
+      ...partsOf([options.groups, inherited.groups], [options.rules, inherited.rules]),
+      fields: formsOf(allFields),
       ...(origins ? { origins } : {}),
     };
-    return { definition, fields: made, rules: [...rulePlaces(options.rules, file), ...taken.rulePlaces], file };
+    return {
+      definition,
+      fields: allFields,
+      rules: [...rulePlaces(options.rules, file), ...inherited.rulePlaces],
+      file,
+    };
   }
 
   /** The fields that arrive by kits, beside those that arrive already. */
@@ -150,54 +161,54 @@ export class Resolver {
     file: string,
   ): ReadonlyMap<string, Arriving> {
     const arriving = new Map(already);
-    for (const { kit, whole, index } of kits)
-      for (const [field, made] of whole.fields) {
+    for (const { kit, resolved, index } of kits)
+      for (const [field, definition] of resolved.fields) {
         const other = arriving.get(field);
-        if (!other) arriving.set(field, { ...made, from: `the kit ${kit}` });
+        if (!other) arriving.set(field, { ...definition, from: `the kit ${kit}` });
         else this.#report(file, ['kits', index], [{ path: [], ...arrivesTwice(field, other.from, kit) }]);
       }
     return arriving;
   }
 
-  #makeType(type: InFile<'type'>): Whole<TypeDoc> {
+  #makeType(type: InFile<'type'>): ResolvedPart<TypeDoc> {
     const { file, options, uses } = type;
     const base = this.#baseOf(type);
     const kits = this.#kitsOf(uses.kits, file);
     const inherited = [...(base?.fields ?? [])].map(
-      ([field, made]) => [field, { ...made, from: `the type ${uses.extends}` }] as const,
+      ([field, definition]) => [field, { ...definition, from: `the type ${uses.extends}` }] as const,
     );
     const arriving = this.#arriveByKits(kits, new Map(inherited), file);
-    const own = this.#makeFields(type.fields, arriving, file);
+    const ownFields = this.#makeFields(type.fields, arriving, file);
     const baseNames = new Set(base?.fields.keys() ?? []);
     // Base first, then what is the type's own, then what its kits add.
     const ordered = new Map(
       [
         ...[...arriving].filter(([field]) => baseNames.has(field)),
-        ...own,
+        ...ownFields,
         ...[...arriving].filter(([field]) => !baseNames.has(field)),
-      ].map(([field, made]) => [field, own.get(field) ?? made] as const),
+      ].map(([field, definition]) => [field, ownFields.get(field) ?? definition] as const),
     );
-    const taken = fromKits(kits);
-    const { groups: _, rules: __, ...others } = options;
+    const fromTheKits = fromKits(kits);
+    const { groups: _, rules: __, ...rest } = options;
     const definition: TypeDoc = {
-      ...inheritedOptions(base?.definition, others),
+      ...inheritedOptions(base?.definition, rest),
       ...partsOf(
-        [base?.definition.groups, options.groups, taken.groups],
-        [base?.definition.rules, options.rules, taken.rules],
+        [base?.definition.groups, options.groups, fromTheKits.groups],
+        [base?.definition.rules, options.rules, fromTheKits.rules],
       ),
       fields: formsOf(ordered),
     };
-    const rules = [...(base?.rules ?? []), ...rulePlaces(options.rules, file), ...taken.rulePlaces];
+    const rules = [...(base?.rules ?? []), ...rulePlaces(options.rules, file), ...fromTheKits.rulePlaces];
     return { definition, fields: ordered, rules, file };
   }
 
-  #baseOf({ name, uses, file }: InFile<'type'>): Whole<TypeDoc> | undefined {
+  #baseOf({ name, uses, file }: InFile<'type'>): ResolvedPart<TypeDoc> | undefined {
     if (uses.extends === undefined) return undefined;
     const base = this.#types.get(uses.extends);
     if (isMade(base)) return base;
 
     this.#baseless.add(name);
-    const names = this.#types.names.filter((one) => one !== name);
+    const names = this.#types.names.filter((other) => other !== name);
     this.#report(
       file,
       ['extends'],
@@ -222,9 +233,9 @@ export class Resolver {
 
   #kitsOf(names: readonly string[] = [], file: string): readonly UsedKit[] {
     return names.flatMap((kit, index) => {
-      const whole = this.#kits.get(kit);
-      if (isMade(whole)) return [{ kit, whole, index }];
-      this.#report(file, ['kits', index], [{ path: [], ...sayNoKit(kit, this.#kits, whole) }]);
+      const definition = this.#kits.get(kit);
+      if (isMade(definition)) return [{ kit, resolved: definition, index }];
+      this.#report(file, ['kits', index], [{ path: [], ...sayNoKit(kit, this.#kits, definition) }]);
       return [];
     });
   }
@@ -233,59 +244,61 @@ export class Resolver {
     fields: readonly RawField[],
     arriving: ReadonlyMap<string, Arriving>,
     file: string,
-  ): ReadonlyMap<string, Made> {
-    const made = new Map<string, Made>();
+  ): ReadonlyMap<string, ResolvedField> {
+    const createdFields = new Map<string, ResolvedField>();
     for (const { name, data, path } of fields) {
       const above = arriving.get(name);
       const inherited: Inherited | undefined = above && { definition: above.definition, from: above.from };
       const read = readField(data, this.#shelf, inherited);
       this.#report(file, path, read.mistakes);
       if (!read.field || !isFieldName(name)) continue;
-      const here = { file, path, data };
-      made.set(name, {
+      const place = { file, path, data };
+      createdFields.set(name, {
         definition: read.field,
         origin: read.origin,
         inside: read.inside,
-        places: [...(above?.places ?? this.#sourceOf(read.origin)), here],
+        places: [...(above?.places ?? this.#sourceOf(read.origin)), place],
       });
     }
-    return made;
+    return createdFields;
   }
 
-  #sourceOf(origin: Origin | undefined): Made['places'] {
+  #sourceOf(origin: Origin | undefined): ResolvedField['places'] {
     if (!origin || 'kit' in origin) return [];
     const source = this.#definitions.get('use' in origin ? `use ${origin.use}` : `kind ${origin.kind}`);
     return source ? [source] : [];
   }
 
   /** Where something is written that a path of the whole leads to: the nearest place that says it. */
-  #placeIn({ fields, rules, file }: Whole<unknown>, path: Path): FilePlace {
+  #placeIn({ fields, rules, file }: ResolvedPart<unknown>, path: Path): FilePlace {
     const [part, name, ...rest] = path;
     if (part === 'rules') {
       const rule = rules[Number(name)];
       return rule ? { file: rule.file, path: [...rule.path, ...rest] } : { file, path };
     }
-    const made = part === 'fields' ? fields.get(String(name)) : undefined;
-    if (!made) return { file, path };
-    const said = made.places.findLast(({ data }) => at(data, rest) !== undefined);
-    const inside = said ? undefined : kitInside(made.inside, rest);
+    const field = part === 'fields' ? fields.get(String(name)) : undefined;
+    if (!field) return { file, path };
+    const source = field.places.findLast(({ data }) => at(data, rest) !== undefined);
+    const inside = source ? undefined : kitInside(field.inside, rest);
     const kit = inside && this.#kits.get(inside.kit);
     if (inside && isMade(kit)) return this.#placeIn(kit, inside.path);
 
     const saying =
-      said ?? made.places.findLast(({ data }) => at(data, rest.slice(0, 1)) !== undefined) ?? made.places.at(-1);
+      source ?? field.places.findLast(({ data }) => at(data, rest.slice(0, 1)) !== undefined) ?? field.places.at(-1);
     return saying ? { file: saying.file, path: [...saying.path, ...rest] } : { file, path };
   }
 
-  #placesIn(whole: Whole<unknown>, path: Path): readonly FilePlace[] {
+  #placesIn(resolved: ResolvedPart<unknown>, path: Path): readonly FilePlace[] {
     const [part, name, ...rest] = path;
-    const made = part === 'fields' ? whole.fields.get(String(name)) : undefined;
-    const place = this.#placeIn(whole, path);
-    if (!made) return [place];
-    const said = made.places
+    const field = part === 'fields' ? resolved.fields.get(String(name)) : undefined;
+    const place = this.#placeIn(resolved, path);
+    if (!field) return [place];
+    const places = field.places
       .filter(({ data }) => at(data, rest) !== undefined)
-      .map((one) => ({ file: one.file, path: [...one.path, ...rest] }));
-    return said.some(({ file, path: one }) => file === place.file && equal(one, place.path)) ? said : [...said, place];
+      .map((place) => ({ file: place.file, path: [...place.path, ...rest] }));
+    return places.some(({ file, path: otherPath }) => file === place.file && equal(otherPath, place.path))
+      ? places
+      : [...places, place];
   }
 
   #report(file: string, path: Path, mistakes: readonly Mistake[]): void {

@@ -6,12 +6,15 @@ import { inLists, mapSingles } from './traversal.ts';
  * How values say the same by other options of their field, where these write them otherwise: a reference to one of several
  * types names its type, and a lone value becomes a list where the field takes only lists.
  */
-export function rewriter(was: Field, is: Field): ((value: Json) => Json) | undefined {
-  const { rewritten } = is.kind;
-  const isListed = was.common.many?.orOne === true && is.common.many !== undefined && !is.common.many.orOne;
+export function rewriter(oldField: Field, newField: Field): ((value: Json) => Json) | undefined {
+  const { rewritten } = newField.kind;
+  const isListed =
+    oldField.common.many?.orOne === true && newField.common.many !== undefined && !newField.common.many.orOne;
   if (!rewritten && !isListed) return undefined;
   return (value) => {
-    const written = rewritten ? mapSingles(was, value, (item) => rewritten(item, was.options, is.options)) : value;
-    return isListed ? inLists(was, written) : written;
+    const written = rewritten
+      ? mapSingles(oldField, value, (item) => rewritten(item, oldField.options, newField.options))
+      : value;
+    return isListed ? inLists(oldField, written) : written;
   };
 }

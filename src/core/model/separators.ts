@@ -9,15 +9,17 @@ const separators = ['\n', ' | ', '; ', ', ', '|', ';', ',', ' / '] as const;
 
 /** The separators that a language has in a sentence, with its word for `and`: `a, b and c`. */
 const sentenceSeparators = (language: string): readonly Separator[] =>
-  [language, 'en'].map((one) => {
-    const parts = new Intl.ListFormat(one, { type: 'conjunction' }).formatToParts(['a', 'b']);
+  [language, 'en'].map((locale) => {
+    const parts = new Intl.ListFormat(locale, { type: 'conjunction' }).formatToParts(['a', 'b']);
     return [', ', parts[1]?.value ?? ' & ', ' & '];
   });
 
 /** Every separator that lists in texts of some languages may have, the surest first. */
 export const separatorsIn = (languages: readonly string[]): readonly Separator[] => [
   ...separators,
-  ...sentenceSeparators(languages[0] ?? 'en').filter((one, index, all) => String(one) !== String(all[index - 1])),
+  ...sentenceSeparators(languages[0] ?? 'en').filter(
+    (separator, index, separators) => String(separator) !== String(separators[index - 1]),
+  ),
 ];
 
 const partsOf = (separator: Separator): readonly string[] => (typeof separator === 'string' ? [separator] : separator);
@@ -65,9 +67,9 @@ export function separatorIn(texts: readonly string[]): string | undefined {
 const partSeparators = ['\n', ' | ', '; ', ', ', ' / ', ' - ', ' – ', ' x ', ' × ', '|', ';', ',', '/', ' '] as const;
 
 /** So many parts of a text, each without blanks around it; the last has all that is left. */
-export function partsOfText(text: string, at: string, most: number): readonly string[] {
-  const all = text.split(at);
-  const parts = all.length > most ? [...all.slice(0, most - 1), all.slice(most - 1).join(at)] : all;
+export function partsOfText(text: string, separator: string, most: number): readonly string[] {
+  const pieces = text.split(separator);
+  const parts = pieces.length > most ? [...pieces.slice(0, most - 1), pieces.slice(most - 1).join(separator)] : pieces;
   return parts.map((part) => part.trim());
 }
 
@@ -75,11 +77,11 @@ export function partsOfText(text: string, at: string, most: number): readonly st
 export function partsIn(
   texts: readonly string[],
   parts: number,
-): { readonly at: string; readonly fits: number } | undefined {
-  const counted = partSeparators.map((at) => ({
-    at,
-    fits: texts.filter((text) => text.split(at).length === parts).length,
+): { readonly separator: string; readonly fitting: number } | undefined {
+  const counted = partSeparators.map((separator) => ({
+    separator,
+    fitting: texts.filter((text) => text.split(separator).length === parts).length,
   }));
-  const [best] = counted.toSorted((a, b) => b.fits - a.fits);
-  return best && best.fits > 0 ? best : undefined;
+  const [best] = counted.toSorted((a, b) => b.fitting - a.fitting);
+  return best && best.fitting > 0 ? best : undefined;
 }

@@ -74,9 +74,9 @@ export function skeletonOf(type: Type, model: Model, start: Start): Skeleton {
 }
 
 /** What every entry has of itself. */
-function builtInValues(said: { readonly [K in BuiltIn]?: Json }, keyOf: Start['keyOf']): JsonObject {
+function builtInValues(stated: { readonly [K in BuiltIn]?: Json }, keyOf: Start['keyOf']): JsonObject {
   return Object.fromEntries(
-    Object.entries(said).flatMap(([name, value]) => {
+    Object.entries(stated).flatMap(([name, value]) => {
       const key = keyOf(name as BuiltIn);
       return key === undefined ? [] : [[key, value] as const];
     }),
@@ -85,9 +85,9 @@ function builtInValues(said: { readonly [K in BuiltIn]?: Json }, keyOf: Start['k
 
 /** The fields of a type as they follow each other in a form: those of one group together, where its first one stands. */
 function inGroups({ fields }: Type): readonly Field[] {
-  const all = [...fields.values()];
-  const groups = [...new Set(all.map(({ common }) => common.group))];
-  return groups.flatMap((group) => all.filter(({ common }) => common.group === group));
+  const allFields = [...fields.values()];
+  const groups = [...new Set(allFields.map(({ common }) => common.group))];
+  return groups.flatMap((group) => allFields.filter(({ common }) => common.group === group));
 }
 
 /** What a field of a new entry starts with; `undefined` where it can stay away. */
@@ -107,7 +107,7 @@ function startOf(field: Field, type: Type, model: Model, { title, isTaken }: Sta
   const slug = title !== undefined && titled !== undefined && kind.made?.(options, { [titled]: title }, model.context);
   if (typeof slug === 'string')
     return inLanguages(
-      freeSlug(slug, (one) => isTaken(name, one)),
+      freeSlug(slug, (candidate) => isTaken(name, candidate)),
       field,
       model,
     );
@@ -135,9 +135,9 @@ function one(field: Field, model: Model): Json {
 
 function singleOf(field: Field, model: Model): Json {
   const { kind, options, fields } = field;
-  const what = placeholder([kind.name, kind.gist(options)].filter(Boolean).join(', '));
-  if (kind.maps) return { [placeholder('a key')]: what };
-  if (!kind.nests) return what;
+  const hint = placeholder([kind.name, kind.gist(options)].filter(Boolean).join(', '));
+  if (kind.maps) return { [placeholder('a key')]: hint };
+  if (!kind.nests) return hint;
   return Object.fromEntries(
     [...fields].flatMap(([name, inner]) => {
       if (inner.common.default !== undefined) return [[name, inner.common.default]];

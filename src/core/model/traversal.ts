@@ -1,6 +1,6 @@
 import type { Entry } from '../entry/entry.ts';
 import type { ModelContext } from '../kinds/define.ts';
-import { isList, isObject, type Json, type JsonObject, mapValues, own, type Path } from '../plain/json.ts';
+import { isList, isObject, type Json, type JsonObject, mapValues, ownValue, type Path } from '../plain/json.ts';
 import type { Field, Type } from './link.ts';
 
 /**
@@ -14,9 +14,9 @@ interface Single {
 
 /** Every single value inside a field's value, with its path; what is not of the right shape counts as one. */
 export function singleValues(field: Field, value: Json | undefined): readonly Single[] {
-  const found: Single[] = [];
-  eachSingle(field, value, [], (item, path) => found.push({ item, path }));
-  return found;
+  const singles: Single[] = [];
+  eachSingle(field, value, [], (item, path) => singles.push({ item, path }));
+  return singles;
 }
 
 type VisitSingle = (item: Json, path: Path) => void;
@@ -25,7 +25,8 @@ type VisitSingle = (item: Json, path: Path) => void;
 function eachSingle(field: Field, value: Json | undefined, above: Path, visit: VisitSingle): void {
   if (value === undefined) return;
   if (!field.common.localized || !isObject(value)) eachInOneLanguage(field, value, above, visit);
-  else for (const [language, one] of Object.entries(value)) eachInOneLanguage(field, one, [...above, language], visit);
+  else
+    for (const [language, item] of Object.entries(value)) eachInOneLanguage(field, item, [...above, language], visit);
 }
 
 function eachInOneLanguage({ common, kind }: Field, value: Json, above: Path, visit: VisitSingle): void {
@@ -44,9 +45,9 @@ export interface Leaf extends Single {
 
 /** Every single value inside a field's value, those inside objects included. */
 export function leaves(field: Field, value: Json | undefined): readonly Leaf[] {
-  const found: Leaf[] = [];
-  eachLeaf(field, value, [], { visit: (leaf) => found.push(leaf) });
-  return found;
+  const leaves: Leaf[] = [];
+  eachLeaf(field, value, [], { visit: (leaf) => leaves.push(leaf) });
+  return leaves;
 }
 
 interface Visitor {
@@ -66,7 +67,7 @@ export function eachLeaf(field: Field, value: Json | undefined, above: Path, vis
     else if (field.kind.maps) eachOfMap(field, item, path, visitor);
     else
       for (const [name, inner] of field.fields)
-        if (!isWanted || isWanted(inner)) eachLeaf(inner, own(item, name), [...path, name], visitor);
+        if (!isWanted || isWanted(inner)) eachLeaf(inner, ownValue(item, name), [...path, name], visitor);
   });
 }
 
@@ -78,9 +79,9 @@ function eachOfMap({ fields }: Field, item: JsonObject, path: Path, visitor: Vis
   const { visit, isWanted } = visitor;
   const [keys, inner] = [fields.get('keys'), fields.get('value')];
   for (const [key, value] of Object.entries(item)) {
-    const here = [...path, key];
-    if (keys && (!isWanted || isWanted(keys))) visit({ field: keys, item: key, path: here });
-    if (inner && (!isWanted || isWanted(inner))) eachLeaf(inner, value, here, visitor);
+    const innerPath = [...path, key];
+    if (keys && (!isWanted || isWanted(keys))) visit({ field: keys, item: key, path: innerPath });
+    if (inner && (!isWanted || isWanted(inner))) eachLeaf(inner, value, innerPath, visitor);
   }
 }
 
@@ -91,14 +92,14 @@ export function mapLeaves(field: Field, value: Json, change: (item: Json, field:
     const { fields } = field;
     if (field.kind.maps)
       return Object.fromEntries(
-        Object.entries(item).map(([key, one]) => {
+        Object.entries(item).map(([key, value]) => {
           const [keys, inner] = [fields.get('keys'), fields.get('value')];
-          return [keys ? String(change(key, keys)) : key, inner ? mapLeaves(inner, one, change) : one];
+          return [keys ? String(change(key, keys)) : key, inner ? mapLeaves(inner, value, change) : value];
         }),
       );
-    return mapValues(item, (one, name) => {
+    return mapValues(item, (value, name) => {
       const inner = field.fields.get(name);
-      return inner ? mapLeaves(inner, one, change) : one;
+      return inner ? mapLeaves(inner, value, change) : value;
     });
   });
 }
@@ -122,16 +123,16 @@ type Layers<T> = InOneLanguage<T> | { readonly [language: string]: InOneLanguage
 
 /** The value with every single value in it changed, and its layers as they were. */
 export function mapSingles<T>({ common, kind }: Field, value: Json, change: (item: Json) => T): Layers<T> {
-  const inOneLanguage = (one: Json): InOneLanguage<T> => {
-    if (one === null) return one;
-    return isList(one) && (common.many || !kind.takesLists) ? one.map(change) : change(one);
+  const inOneLanguage = (value: Json): InOneLanguage<T> => {
+    if (value === null) return value;
+    return isList(value) && (common.many || !kind.takesLists) ? value.map(change) : change(value);
   };
   return common.localized && isObject(value) ? mapValues(value, inOneLanguage) : inOneLanguage(value);
 }
 
 /** What a value says in the main language: all of it where it does not differ by language. */
 export const inMainLanguage = ({ common }: Field, value: Json | undefined, language: string): Json | undefined =>
-  common.localized && isObject(value) ? own(value, language) : value;
+  common.localized && isObject(value) ? ownValue(value, language) : value;
 
 /** Whether two definitions of a field store their values in the same layers, of the same kind. */
 export const sameShape = (a: Readonly<Record<string, Json>>, b: Readonly<Record<string, Json>>): boolean =>
@@ -163,7 +164,7 @@ export function titleOf(entry: Entry, type: Type | undefined, language: string):
   for (const key of titled.split('.')) {
     const field: Field | undefined = fields.get(key);
     if (!field || !isObject(value)) return undefined;
-    value = inMainLanguage(field, own(value, key), language);
+    value = inMainLanguage(field, ownValue(value, key), language);
     fields = field.fields;
   }
   return typeof value === 'string' && value !== '' ? value : undefined;
@@ -171,6 +172,6 @@ export function titleOf(entry: Entry, type: Type | undefined, language: string):
 
 /** A field's value with whatever stands alone in a list of one, in each language. */
 export function inLists({ common }: Pick<Field, 'common'>, value: Json): Json {
-  const listed = (one: Json): Json => (isList(one) || one === null || one === '' ? one : [one]);
+  const listed = (value: Json): Json => (isList(value) || value === null || value === '' ? value : [value]);
   return common.localized && isObject(value) ? mapValues(value, listed) : listed(value);
 }

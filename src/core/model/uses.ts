@@ -1,4 +1,4 @@
-import { type JsonObject, own } from '../plain/json.ts';
+import { type JsonObject, ownValue } from '../plain/json.ts';
 import type { Field, Model, Type } from './link.ts';
 import { isMade, leaves } from './traversal.ts';
 
@@ -13,7 +13,7 @@ interface TermUse {
 export function* termsIn(type: Type | undefined, fields: JsonObject): Iterable<TermUse> {
   for (const outer of type?.fields.values() ?? []) {
     if (!outer.kind.term && !isMade(outer)) continue;
-    for (const { item, field } of leaves(outer, own(fields, outer.name))) {
+    for (const { item, field } of leaves(outer, ownValue(fields, outer.name))) {
       const used = field.kind.term?.(item, field.options);
       if (used) yield { field, ...used };
     }
@@ -28,10 +28,10 @@ export function* targetsIn(
 ): Iterable<{ readonly field: Field; readonly type: string }> {
   for (const outer of type.fields.values()) {
     if (!outer.kind.links && !isMade(outer)) continue;
-    for (const { item, field } of leaves(outer, own(fields, outer.name))) {
+    for (const { item, field } of leaves(outer, ownValue(fields, outer.name))) {
       const { types } = field.kind.pointsAt(field.options);
       for (const { to } of types.length === 0 ? [] : (field.kind.links?.(item, field.options, context) ?? [])) {
-        const target = types.find((one) => context.acceptedAs(one).includes(to.type));
+        const target = types.find((type) => context.acceptedAs(type).includes(to.type));
         if (target !== undefined) yield { field, type: target };
       }
     }

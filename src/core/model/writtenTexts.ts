@@ -7,10 +7,14 @@ import { usualFirst, Weighing } from '../writing/weighing.ts';
 import type { Field } from './link.ts';
 
 /** How the kind of one field takes over single values of another; `undefined` where it does not, or is the same kind. */
-export function kindConverter(was: Field, is: Field, context: ModelContext): ((value: Json) => Converted) | undefined {
-  if (was.kind.name === is.kind.name) return undefined;
-  const convert = is.kind.from[was.kind.name];
-  return convert ? (value) => convert(value, is.options, context) : fromFree(was, is, context);
+export function kindConverter(
+  oldField: Field,
+  newField: Field,
+  context: ModelContext,
+): ((value: Json) => Converted) | undefined {
+  if (oldField.kind.name === newField.kind.name) return undefined;
+  const convert = newField.kind.from[oldField.kind.name];
+  return convert ? (value) => convert(value, newField.options, context) : fromFree(oldField, newField, context);
 }
 
 /** The kinds whose texts people write freely, so that a style of writing may be looked for in them. */
@@ -36,15 +40,19 @@ function passesCheck(kind: Kind, options: JsonObject, context: ModelContext): (v
 }
 
 /** What the reading of texts of one field as values of another has to know of both; `undefined` where no style is looked for. */
-function readBeside(was: Field, is: Field, context: ModelContext): readonly [Target, ReadBeside] | undefined {
-  if (!mayBeWritten(was.kind.name, is.kind.name)) return undefined;
-  const { name: kind } = is.kind;
-  const target: Target = { kind, options: is.options, languages: context.languages };
+function readBeside(
+  oldField: Field,
+  newField: Field,
+  context: ModelContext,
+): readonly [Target, ReadBeside] | undefined {
+  if (!mayBeWritten(oldField.kind.name, newField.kind.name)) return undefined;
+  const { name: kind } = newField.kind;
+  const target: Target = { kind, options: newField.options, languages: context.languages };
   if (!hasStyles(target)) return undefined;
-  const convert = kindConverter(was, is, context);
-  const own: ReadText = (text) => readValue(convert?.(text));
-  const passes = passesCheck(is.kind, is.options, context);
-  return [target, { own, passes }];
+  const convert = kindConverter(oldField, newField, context);
+  const readOwn: ReadText = (text) => readValue(convert?.(text));
+  const passes = passesCheck(newField.kind, newField.options, context);
+  return [target, { ownReading: readOwn, passes }];
 }
 
 /** The values that a text may mean in a field, and whether there is one alone that nobody has to confirm. */
@@ -60,36 +68,36 @@ const ownReadingGuesses: ReadonlySet<string> = new Set(['integer', 'decimal', 'd
 export function meaningOf(text: string, { kind, options }: Field, context: ModelContext): Meaning {
   const passes = passesCheck(kind, options, context);
   const ownConversion = ownReadingGuesses.has(kind.name) ? undefined : kind.from.text;
-  const own: ReadText = (one) => readValue(ownConversion?.(one, options, context));
+  const readOwn: ReadText = (text) => readValue(ownConversion?.(text, options, context));
   const target: Target = { kind: kind.name, options, languages: context.languages };
   if (!hasStyles(target)) return { values: [], isSure: false };
-  const readings = readingsFor(target, { own, passes })(text).filter(({ value }) => passes(value));
-  const [only, ...others] = readings;
+  const readings = readingsFor(target, { ownReading: readOwn, passes })(text).filter(({ value }) => passes(value));
+  const [only, ...rest] = readings;
   const isAsked = only?.ways.every((way) => way.some((name) => styleNamed(name)?.asks !== undefined)) ?? true;
   const ordered = usualFirst(readings, target);
-  return { values: ordered.map(({ value }) => value), isSure: others.length === 0 && !isAsked };
+  return { values: ordered.map(({ value }) => value), isSure: rest.length === 0 && !isAsked };
 }
 
 /** Prepares the reading of one field's texts for another by some styles; `undefined` where no style reads them. */
 export function textReader(
-  was: Field,
-  is: Field,
+  oldField: Field,
+  newField: Field,
   context: ModelContext,
   written: readonly string[],
 ): ReadText | undefined {
-  const beside = readBeside(was, is, context);
+  const beside = readBeside(oldField, newField, context);
   return beside && readerBy(written, ...beside);
 }
 
 /** Prepares the weighing of all texts of one field, as values of another; `undefined` where no style reads them. */
-export function textWeighing(was: Field, is: Field, context: ModelContext): Weighing | undefined {
-  const beside = readBeside(was, is, context);
+export function textWeighing(oldField: Field, newField: Field, context: ModelContext): Weighing | undefined {
+  const beside = readBeside(oldField, newField, context);
   return beside && new Weighing(...beside);
 }
 
 /** What was free stays as it is, where that is a value of the other field by itself. */
-function fromFree(was: Field, is: Field, context: ModelContext): ((value: Json) => Converted) | undefined {
-  if (was.kind.name !== 'json') return undefined;
-  const passes = passesCheck(is.kind, is.options, context);
-  return (value) => (passes(value) ? { value } : { problem: `it is no ${is.kind.name}` });
+function fromFree(oldField: Field, newField: Field, context: ModelContext): ((value: Json) => Converted) | undefined {
+  if (oldField.kind.name !== 'json') return undefined;
+  const passes = passesCheck(newField.kind, newField.options, context);
+  return (value) => (passes(value) ? { value } : { problem: `it is no ${newField.kind.name}` });
 }

@@ -22,7 +22,7 @@ export interface PatternProblem {
 }
 
 const parser = new RegExpParser({ ecmaVersion: 2024 });
-const known = new Map<string, Outcome<Pattern, PatternProblem>>();
+const cache = new Map<string, Outcome<Pattern, PatternProblem>>();
 
 /**
  * Compiles a regular expression (ECMAScript, flag `u`). It is run by an engine whose time is linear in the length of the
@@ -30,10 +30,10 @@ const known = new Map<string, Outcome<Pattern, PatternProblem>>();
  * back and to refer to what a group matched, is refused.
  */
 export function compilePattern(source: string): Outcome<Pattern, PatternProblem> {
-  const before = known.get(source);
+  const before = cache.get(source);
   if (before) return before;
   const compiled = compileNew(source);
-  known.set(source, compiled);
+  cache.set(source, compiled);
   return compiled;
 }
 
@@ -57,10 +57,10 @@ function compileNew(source: string): Outcome<Pattern, PatternProblem> {
   try {
     new RegExp(source, 'u');
   } catch (error) {
-    const why = error instanceof Error ? error.message.replace(/^Invalid regular expression: /u, '') : String(error);
+    const reason = error instanceof Error ? error.message.replace(/^Invalid regular expression: /u, '') : String(error);
     return {
       problem: {
-        says: `is no regular expression: ${why}`,
+        says: `is no regular expression: ${reason}`,
         mend: 'Correct it; in YAML, put patterns in single quotes.',
       },
     };

@@ -6,8 +6,8 @@ export class PatternRefused extends Error {
   override readonly name = 'PatternRefused';
   readonly mend: string;
 
-  constructor(says: string, mend: string) {
-    super(says);
+  constructor(message: string, mend: string) {
+    super(message);
     this.mend = mend;
   }
 }
@@ -112,7 +112,7 @@ class Writer {
   }
 
   choice(alternatives: readonly AST.Alternative[]): string {
-    const written = alternatives.map(({ elements }) => elements.map((one) => this.#element(one)).join(''));
+    const written = alternatives.map(({ elements }) => elements.map((element) => this.#element(element)).join(''));
     const [only = ''] = written;
     return this.#dialect.looks && written.length === 1 ? only : `(?:${written.join('|')})`;
   }
@@ -143,7 +143,7 @@ class Writer {
         return this.#characterClass(node);
       case 'CharacterSet':
         return node.kind === 'any'
-          ? `[^${[0xa, 0xd, 0x2028, 0x2029].map((one) => this.#character(one)).join('')}]`
+          ? `[^${[0xa, 0xd, 0x2028, 0x2029].map((code) => this.#character(code)).join('')}]`
           : `[${this.#characterSet(node)}]`;
       case 'Quantifier':
         return this.#quantifier(node);
@@ -174,22 +174,22 @@ class Writer {
 
   #quantifier({ element: inner, min, max }: AST.Quantifier): string {
     const isAtom = this.#dialect.looks && (inner.type === 'Character' || inner.type === 'CharacterClass');
-    const one = isAtom ? this.#element(inner) : `(?:${this.#element(inner)})`;
+    const atom = isAtom ? this.#element(inner) : `(?:${this.#element(inner)})`;
     const { atOnce } = this.#dialect;
     if (this.#dialect.looks && min <= atOnce && (max <= atOnce || max === Number.POSITIVE_INFINITY))
-      return `${one}${timesText(min, max)}`;
-    if (max === Number.POSITIVE_INFINITY) return `${this.#repeated(one, min)}${one}*`;
+      return `${atom}${timesText(min, max)}`;
+    if (max === Number.POSITIVE_INFINITY) return `${this.#repeated(atom, min)}${atom}*`;
     // What may follow stands inside what may come before it: `a{1,3}` as a, then at most twice one more.
-    return `${this.#repeated(one, min)}${this.#repeated(one, max - min, '?')}`;
+    return `${this.#repeated(atom, min)}${this.#repeated(atom, max - min, '?')}`;
   }
 
   /** Something several times, or at most so many times; of nothing, nothing. */
-  #repeated(one: string, times: number, mark = ''): string {
+  #repeated(atom: string, times: number, mark = ''): string {
     const { atOnce } = this.#dialect;
     const parts: string[] = [];
-    for (let left = times; left > 0; left -= atOnce) {
-      const now = Math.min(left, atOnce);
-      parts.push(mark === '' ? `(?:${one}){${now}}` : `(?:${one}){0,${now}}`);
+    for (let remaining = times; remaining > 0; remaining -= atOnce) {
+      const times = Math.min(remaining, atOnce);
+      parts.push(mark === '' ? `(?:${atom}){${times}}` : `(?:${atom}){0,${times}}`);
     }
     return parts.join('');
   }
@@ -209,7 +209,7 @@ class Writer {
   #characterClass({ negate, elements }: AST.CharacterClass): string {
     // An empty class matches nothing, and its opposite anything: said as a set that the engine knows.
     if (elements.length === 0) return `[${negate ? '' : '^'}${this.#range(this.#dialect.first, 0x10ffff)}]`;
-    return `[${negate ? '^' : ''}${elements.map((one) => this.#inClass(one)).join('')}]`;
+    return `[${negate ? '^' : ''}${elements.map((element) => this.#inClass(element)).join('')}]`;
   }
 
   #inClass(node: AST.CharacterClassElement): string {
@@ -248,8 +248,8 @@ class Writer {
   #property({ key, value, negate, raw }: AST.UnicodePropertyCharacterSet): string {
     const name = `${negate ? '\\P' : '\\p'}{${value ?? key}}`;
     const isCategoryOrScript = value !== null && /^(?:gc|General_Category|sc|Script)$/u.test(key);
-    const known = isCategoryOrScript || value === null ? this.#dialect.property(name) : undefined;
-    return known ?? this.#ranges(rangesOf(raw));
+    const property = isCategoryOrScript || value === null ? this.#dialect.property(name) : undefined;
+    return property ?? this.#ranges(rangesOf(raw));
   }
 
   #ranges(ranges: Ranges): string {
@@ -308,9 +308,9 @@ const ranges = new Map<string, Ranges>();
 function rangesOf(source: string): Ranges {
   const before = ranges.get(source);
   if (before !== undefined) return before;
-  const found = (everyCharacter().match(new RegExp(`${source}+`, 'gu')) ?? []).flatMap(consecutive);
-  ranges.set(source, found);
-  return found;
+  const foundRanges = (everyCharacter().match(new RegExp(`${source}+`, 'gu')) ?? []).flatMap(consecutive);
+  ranges.set(source, foundRanges);
+  return foundRanges;
 }
 
 /** A text of characters one after the other as a range; two where it goes across the gap of the surrogates. */
@@ -321,11 +321,11 @@ function consecutive(run: string): Ranges {
   return [[first, last]];
 }
 
-let all: string | undefined;
+let characters: string | undefined;
 
 /** Every character of Unicode in order, but for surrogates, which are none. */
 function everyCharacter(): string {
-  if (all !== undefined) return all;
+  if (characters !== undefined) return characters;
   const parts: string[] = [];
 
   for (let from = 0; from <= 0x10ffff; from += 4096) {
@@ -336,8 +336,8 @@ function everyCharacter(): string {
     }
     parts.push(String.fromCodePoint(...Array.from({ length: 4096 }, (_, index) => from + index)));
   }
-  all = parts.join('');
-  return all;
+  characters = parts.join('');
+  return characters;
 }
 
 /* ── how large it is ─────────────────────────────────────────────────────────────────────────────────────────── */
@@ -348,9 +348,9 @@ function sizeOf(node: AST.Pattern | AST.Element | AST.Alternative): number {
     case 'Pattern':
     case 'CapturingGroup':
     case 'Group':
-      return node.alternatives.reduce((sum, one) => sum + sizeOf(one), 1);
+      return node.alternatives.reduce((sum, alternative) => sum + sizeOf(alternative), 1);
     case 'Alternative':
-      return node.elements.reduce((sum, one) => sum + sizeOf(one), 0);
+      return node.elements.reduce((sum, element) => sum + sizeOf(element), 0);
     case 'Quantifier':
       return sizeOf(node.element) * Math.max(1, node.max === Number.POSITIVE_INFINITY ? node.min + 1 : node.max);
     default:

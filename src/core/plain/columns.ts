@@ -16,13 +16,13 @@ export function isTextAt({ text, ends }: Texts, index: number, other: string): b
 }
 
 /** Whether two of many texts are the same. */
-export function areSame(some: Texts, index: number, others: Texts, other: number): boolean {
+export function areSame(some: Texts, index: number, texts: Texts, other: number): boolean {
   const start = index === 0 ? 0 : (some.ends[index - 1] ?? 0);
-  const from = other === 0 ? 0 : (others.ends[other - 1] ?? 0);
+  const from = other === 0 ? 0 : (texts.ends[other - 1] ?? 0);
   const length = (some.ends[index] ?? 0) - start;
-  if (length !== (others.ends[other] ?? 0) - from) return false;
-  for (let at = 0; at < length; at += 1)
-    if (some.text.charCodeAt(start + at) !== others.text.charCodeAt(from + at)) return false;
+  if (length !== (texts.ends[other] ?? 0) - from) return false;
+  for (let index = 0; index < length; index += 1)
+    if (some.text.charCodeAt(start + index) !== texts.text.charCodeAt(from + index)) return false;
   return true;
 }
 
@@ -55,8 +55,8 @@ export class Numbering {
   readonly texts: string[] = [];
 
   numberOf(text: string): number {
-    const known = this.#numbers.get(text);
-    if (known !== undefined) return known;
+    const existing = this.#numbers.get(text);
+    if (existing !== undefined) return existing;
     const number = this.texts.length;
     this.#numbers.set(text, number);
     this.texts.push(text);

@@ -38,9 +38,9 @@ export const durationShape = `${shape.source.slice(0, -1).replace('^P', '^P(?=\\
 
 /** Reads an ISO 8601 duration; `undefined` where the text is none. Only the last number may have decimals. */
 export function parseDuration(text: string): Duration | undefined {
-  const found = shape.exec(text);
-  if (!found || text === 'P' || found[5] === 'T') return undefined;
-  const [, years, months, weeks, days, , hours, minutes, seconds] = found;
+  const match = shape.exec(text);
+  if (!match || text === 'P' || match[5] === 'T') return undefined;
+  const [, years, months, weeks, days, , hours, minutes, seconds] = match;
   const parts = unitNames.flatMap((unit, index) => {
     const number = [years, months, weeks, days, hours, minutes, seconds][index];
     return number === undefined ? [] : [{ unit, number: Number(number.replace(',', '.')) }];
@@ -87,9 +87,9 @@ export function compareDurations(a: Duration, b: Duration): number | undefined {
 /** The duration in words of a language (BCP 47): `1 hour, 30 minutes`, `4 jours`. */
 export function sayDuration(text: string, language = 'en'): string {
   const duration = parseDuration(text);
-  const found = shape.exec(text);
-  if (!duration || !found) return text;
-  const [, years, months, weeks, days, , hours, minutes, seconds] = found;
+  const match = shape.exec(text);
+  if (!duration || !match) return text;
+  const [, years, months, weeks, days, , hours, minutes, seconds] = match;
   const parts = unitNames.flatMap((unit, index) => {
     const number = Number([years, months, weeks, days, hours, minutes, seconds][index]?.replace(',', '.') ?? 0);
     return number === 0

@@ -15,17 +15,17 @@ export const isObject = (value: Json | undefined): value is JsonObject =>
 export const isList = (value: Json | undefined): value is readonly Json[] => Array.isArray(value);
 
 /** The value of a key that the object itself has; what it inherits (`constructor`, `__proto__`) is not content. */
-export const own = <T>(object: Readonly<Record<string, T>>, key: string): T | undefined =>
+export const ownValue = <T>(object: Readonly<Record<string, T>>, key: string): T | undefined =>
   Object.hasOwn(object, key) ? object[key] : undefined;
 
 /** The value at a path, or `undefined` where the path leads nowhere. */
 export function at(value: Json | undefined, path: Path): Json | undefined {
-  let here = value;
+  let current = value;
   for (const part of path) {
-    if (typeof part === 'number') here = isList(here) ? here[part] : undefined;
-    else here = isObject(here) ? own(here, part) : undefined;
+    if (typeof part === 'number') current = isList(current) ? current[part] : undefined;
+    else current = isObject(current) ? ownValue(current, part) : undefined;
   }
-  return here;
+  return current;
 }
 
 /** A copy with what stands at a path changed; the value itself where the path leads nowhere. */
@@ -60,8 +60,8 @@ export function withKey<T>(object: Readonly<Record<string, T>>, key: string, val
 
 /** A copy without one key. */
 export function withoutKey<T>(object: Readonly<Record<string, T>>, key: string): Readonly<Record<string, T>> {
-  const { [key]: _, ...others } = object;
-  return others;
+  const { [key]: _, ...rest } = object;
+  return rest;
 }
 
 /** A copy in which one key has another name, in the same place. */
@@ -105,10 +105,10 @@ export const parsePointer = (text: string): readonly string[] =>
 
 /** The keys of a JSON Pointer as a path into a value: in a list they are indexes. */
 export function pathIn(value: Json, keys: readonly string[]): Path {
-  let here: Json | undefined = value;
+  let current: Json | undefined = value;
   return keys.map((key) => {
-    const part = isList(here) ? Number(key) : key;
-    here = at(here, [part]);
+    const part = isList(current) ? Number(key) : key;
+    current = at(current, [part]);
     return part;
   });
 }
@@ -122,9 +122,9 @@ type Compact<T> = string extends keyof T
 
 /** An object without the keys whose value is `undefined`. */
 export function compact<T extends object>(object: T): Compact<T> {
-  const made: Record<string, unknown> = {};
-  for (const [key, value] of Object.entries(object)) if (value !== undefined) put(made, key, value);
-  return made as Compact<T>;
+  const copy: Record<string, unknown> = {};
+  for (const [key, value] of Object.entries(object)) if (value !== undefined) put(copy, key, value);
+  return copy as Compact<T>;
 }
 
 /** How many characters (UTF-16 code units) a value has when it is written as JSON without spaces. */

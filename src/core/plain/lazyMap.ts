@@ -18,8 +18,8 @@ export class LazyMap<V> implements ReadonlyMap<string, V> {
   }
 
   get(key: string): V | undefined {
-    const known = this.#made.get(key);
-    return known === undefined && this.#keys.has(key) ? this.#makeOne(key) : known;
+    const existing = this.#made.get(key);
+    return existing === undefined && this.#keys.has(key) ? this.#makeOne(key) : existing;
   }
 
   #makeOne(key: string): V {

@@ -13,15 +13,15 @@ export interface Limits {
 
 export const usualLimits: Limits = { expressionSteps: 100_000, fileNodes: 500_000, fileMegabytes: 32 };
 
-let now: Limits = usualLimits;
+let current: Limits = usualLimits;
 
-export const limits = (): Limits => now;
+export const limits = (): Limits => current;
 
 /** Sets what the workspace at hand says of its limits; the usual ones for the rest. */
-export function setLimits(said: { readonly [K in keyof Limits]?: Limits[K] | undefined }): void {
-  now = {
-    expressionSteps: said.expressionSteps ?? usualLimits.expressionSteps,
-    fileNodes: said.fileNodes ?? usualLimits.fileNodes,
-    fileMegabytes: said.fileMegabytes ?? usualLimits.fileMegabytes,
+export function setLimits(stated: { readonly [K in keyof Limits]?: Limits[K] | undefined }): void {
+  current = {
+    expressionSteps: stated.expressionSteps ?? usualLimits.expressionSteps,
+    fileNodes: stated.fileNodes ?? usualLimits.fileNodes,
+    fileMegabytes: stated.fileMegabytes ?? usualLimits.fileMegabytes,
   };
 }

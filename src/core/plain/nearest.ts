@@ -8,8 +8,8 @@ type Candidates = (Iterable<string> & object) | ReadonlyMap<string, unknown>;
  * The candidate that a person most likely meant, or `undefined` where none is near enough: one letter of a short word
  * may differ, a third of a longer one, never more than three. Of several as near, the first.
  */
-export function nearest(meant: string, candidates: Candidates): string | undefined {
-  return finderFor(candidates)(meant);
+export function nearest(typed: string, candidates: Candidates): string | undefined {
+  return finderFor(candidates)(typed);
 }
 
 const isMap = (candidates: Candidates): candidates is ReadonlyMap<string, unknown> => 'get' in candidates;
@@ -21,28 +21,28 @@ const finderFor = onceFor((candidates: Candidates) => finder(isMap(candidates) ?
  * blanks, or one letter of at least four away from it, and no other candidate is as near. A digit is never a slip: names
  * that are numbered are all one digit away from each other.
  */
-export function isSlip(meant: string, near: string, candidates: Candidates): boolean {
-  if (plainly(meant) === plainly(near)) return true;
-  if (near.length < 4 || meant.replace(/\d/gu, '') === near.replace(/\d/gu, '')) return false;
-  const known = preparedFor(candidates);
-  const wanted = meant.toLowerCase();
-  const others = known.filter(({ name }) => name !== near);
-  return within(1, wanted, [...prepared([near])]) !== undefined && within(1, wanted, others) === undefined;
+export function isSlip(typed: string, near: string, candidates: Candidates): boolean {
+  if (plainly(typed) === plainly(near)) return true;
+  if (near.length < 4 || typed.replace(/\d/gu, '') === near.replace(/\d/gu, '')) return false;
+  const knownCandidates = preparedFor(candidates);
+  const lowerCase = typed.toLowerCase();
+  const rivals = knownCandidates.filter(({ name }) => name !== near);
+  return within(1, lowerCase, [...prepared([near])]) !== undefined && within(1, lowerCase, rivals) === undefined;
 }
 
 const plainly = (text: string): string => text.toLowerCase().replace(/[-_ ]/gu, '');
 
 /** `Did you mean …?`, or nothing. */
-export function didYouMean(meant: string, candidates: Candidates): string | undefined {
-  const name = nearest(meant, candidates);
+export function didYouMean(typed: string, candidates: Candidates): string | undefined {
+  const name = nearest(typed, candidates);
   if (name === undefined) return undefined;
   // They look the same: which is which has to be said.
-  if (name !== meant && name.normalize() === meant.normalize())
+  if (name !== typed && name.normalize() === typed.normalize())
     return `\`${name}\` is there with the same letters in another normal form of Unicode${name === name.normalize() ? ' (NFC)' : ''}: write it like that.`;
   return `Did you mean \`${name}\`?`;
 }
 
-type Find = (meant: string) => string | undefined;
+type Find = (typed: string) => string | undefined;
 
 interface Candidate {
   readonly name: string;
@@ -67,16 +67,16 @@ function finder(names: Iterable<string>): Find {
   const candidates = prepared(names);
   const series = seriesIn(candidates);
   const longest = candidates.reduce((most, { letters }) => Math.max(most, letters.length), 0);
-  return remembering((meant) => {
-    const limit = meant.length < 5 ? 1 : Math.min(3, Math.ceil(meant.length / 3));
-    if (meant.length > longest + limit) return undefined;
-    const wanted = meant.toLowerCase();
+  return remembering((typed) => {
+    const limit = typed.length < 5 ? 1 : Math.min(3, Math.ceil(typed.length / 3));
+    if (typed.length > longest + limit) return undefined;
+    const lowerCase = typed.toLowerCase();
     // All of a long series are a digit or two away from each other: none of them is likelier than the next.
-    if (series.has(withoutDigits(wanted))) return undefined;
+    if (series.has(withoutDigits(lowerCase))) return undefined;
 
     for (let far = 0; far <= limit; far += 1) {
-      const found = within(far, wanted, candidates);
-      if (found) return found.name;
+      const candidate = within(far, lowerCase, candidates);
+      if (candidate) return candidate.name;
     }
     return undefined;
   });
@@ -102,13 +102,13 @@ function seriesIn(candidates: readonly Candidate[]): ReadonlySet<string> {
 const mostRemembered = 1000;
 
 function remembering(find: Find): Find {
-  const known = new Map<string, string | undefined>();
-  return (meant) => {
-    if (known.has(meant)) return known.get(meant);
-    const found = find(meant);
-    if (known.size >= mostRemembered) known.clear();
-    known.set(meant, found);
-    return found;
+  const answers = new Map<string, string | undefined>();
+  return (typed) => {
+    if (answers.has(typed)) return answers.get(typed);
+    const match = find(typed);
+    if (answers.size >= mostRemembered) answers.clear();
+    answers.set(typed, match);
+    return match;
   };
 }
 
@@ -117,8 +117,8 @@ function remembering(find: Find): Find {
  * or two neighbours in the wrong order (optimal string alignment). Candidates that begin alike share the rows of the
  * table that their common start gives.
  */
-function within(limit: number, wanted: string, candidates: readonly Candidate[]): Candidate | undefined {
-  const rows: (readonly number[])[] = [Array.from({ length: wanted.length + 1 }, (_, index) => index)];
+function within(limit: number, word: string, candidates: readonly Candidate[]): Candidate | undefined {
+  const rows: (readonly number[])[] = [Array.from({ length: word.length + 1 }, (_, index) => index)];
   let best: Candidate | undefined;
   let before = '';
   let index = 0;
@@ -126,10 +126,9 @@ function within(limit: number, wanted: string, candidates: readonly Candidate[])
   for (let candidate = candidates[index]; candidate; candidate = candidates[index]) {
     const { letters } = candidate;
     rows.length = sharedStart(before, letters) + 1;
-    while (rows.length <= letters.length && Math.min(...lastOf(rows)) <= limit)
-      rows.push(nextRow(rows, letters, wanted));
+    while (rows.length <= letters.length && Math.min(...lastOf(rows)) <= limit) rows.push(nextRow(rows, letters, word));
     const isFinished = rows.length > letters.length;
-    if (isFinished && (lastOf(rows)[wanted.length] ?? 0) <= limit && !(best && best.place < candidate.place))
+    if (isFinished && (lastOf(rows)[word.length] ?? 0) <= limit && !(best && best.place < candidate.place))
       best = candidate;
     before = letters;
     index = isFinished ? index + 1 : firstPast(candidates, letters.slice(0, rows.length - 1), index + 1);
@@ -140,15 +139,15 @@ function within(limit: number, wanted: string, candidates: readonly Candidate[])
 const lastOf = (rows: readonly (readonly number[])[]): readonly number[] => rows.at(-1) ?? [];
 
 /** The distances of one letter more of a candidate to each start of what is wanted. */
-function nextRow(rows: readonly (readonly number[])[], letters: string, wanted: string): readonly number[] {
+function nextRow(rows: readonly (readonly number[])[], letters: string, word: string): readonly number[] {
   const length = rows.length;
   const above = lastOf(rows);
   const row = [length];
 
-  for (let column = 1; column <= wanted.length; column += 1) {
-    const isSame = letters[length - 1] === wanted[column - 1];
+  for (let column = 1; column <= word.length; column += 1) {
+    const isSame = letters[length - 1] === word[column - 1];
     const isSwapped =
-      length > 1 && letters[length - 1] === wanted[column - 2] && letters[length - 2] === wanted[column - 1];
+      length > 1 && letters[length - 1] === word[column - 2] && letters[length - 2] === word[column - 1];
     const changed = (above[column - 1] ?? 0) + (isSame ? 0 : 1);
     const swapped = isSwapped ? (rows[length - 2]?.[column - 2] ?? 0) + 1 : changed;
     row.push(Math.min(changed, swapped, (above[column] ?? 0) + 1, (row[column - 1] ?? 0) + 1));

@@ -2,8 +2,8 @@
 export function onceFor<K extends object, V>(work: (key: K) => V): (key: K) => V {
   const done = new WeakMap<K, { readonly value: V }>();
   return (key) => {
-    const known = done.get(key);
-    if (known) return known.value;
+    const existing = done.get(key);
+    if (existing) return existing.value;
     const value = work(key);
     done.set(key, { value });
     return value;

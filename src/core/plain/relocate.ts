@@ -1,11 +1,11 @@
-import { changedAt, isObject, type Json, type JsonObject, own, type Path, withKey, withoutKey } from './json.ts';
+import { changedAt, isObject, type Json, type JsonObject, ownValue, type Path, withKey, withoutKey } from './json.ts';
 
 /** The keys that lead from outside in to a value: no list is on the way. */
 export type Keys = readonly string[];
 
 /** The value that some keys lead to. */
 export const valueAt = (data: Json | undefined, keys: Keys): Json | undefined =>
-  keys.reduce<Json | undefined>((here, key) => (isObject(here) ? own(here, key) : undefined), data);
+  keys.reduce<Json | undefined>((current, key) => (isObject(current) ? ownValue(current, key) : undefined), data);
 
 /** The data after what stands in one place was put into another; groups of keys that are left empty go, others come. */
 export function relocated(data: JsonObject, from: Keys, to: Keys): JsonObject {
@@ -18,15 +18,15 @@ export const relocatedIn = (data: JsonObject, path: Path, from: Keys, to: Keys):
   changedAt(data, path, (keys) => (isObject(keys) ? relocated(keys, from, to) : keys)) as JsonObject;
 
 function taken(data: JsonObject, [key = '', ...deeper]: Keys): JsonObject {
-  const inside = own(data, key);
+  const inside = ownValue(data, key);
   if (deeper.length === 0 || !isObject(inside)) return withoutKey(data, key);
-  const left = taken(inside, deeper);
-  return Object.keys(left).length === 0 ? withoutKey(data, key) : withKey(data, key, left);
+  const remaining = taken(inside, deeper);
+  return Object.keys(remaining).length === 0 ? withoutKey(data, key) : withKey(data, key, remaining);
 }
 
 function put(data: JsonObject, [key = '', ...deeper]: Keys, value: Json): JsonObject {
   if (deeper.length === 0) return withKey(data, key, value);
-  const inside = own(data, key);
+  const inside = ownValue(data, key);
   return withKey(data, key, put(isObject(inside) ? inside : {}, deeper, value));
 }
 

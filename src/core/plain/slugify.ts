@@ -55,9 +55,9 @@ const baseOf = (language: string): string => language.replace(/-.*$/u, '');
  * @param language that of the text: in German `ü` is `ue`, in Danish and Norwegian `ø` is `oe`.
  */
 export function slugify(text: string, language = ''): string {
-  const own = lettersIn[baseOf(language)] ?? {};
+  const ownLetters = lettersIn[baseOf(language)] ?? {};
   const small = text.normalize('NFC').toLowerCase();
-  return withPlainLetters(small.replace(/[åäæöøü]/gu, (letter) => own[letter] ?? letter))
+  return withPlainLetters(small.replace(/[åäæöøü]/gu, (letter) => ownLetters[letter] ?? letter))
     .toLowerCase()
     .replace(/[^a-z0-9]+/gu, '-')
     .replace(/^-+|-+$/gu, '');

@@ -1,13 +1,13 @@
 /** Small pieces of English that messages share, so that they all count and list in the same way. */
 
 /** `1 entry`, `4 entries`, `1,204 entries`. */
-export const count = (number: number, one: string, many = `${one}s`): string =>
-  `${groupThousands(number)} ${number === 1 ? one : many}`;
+export const count = (number: number, singular: string, many = `${singular}s`): string =>
+  `${groupThousands(number)} ${number === 1 ? singular : many}`;
 
 /** `1204` as `1,204`: digits in groups of three, the decimal part as it is. */
 export function groupThousands(number: number): string {
-  const [whole = '', decimals] = String(number).split('.');
-  const grouped = whole.replace(/\B(?=(\d{3})+$)/gu, ',');
+  const [integer = '', decimals] = String(number).split('.');
+  const grouped = integer.replace(/\B(?=(\d{3})+$)/gu, ',');
   return decimals === undefined ? grouped : `${grouped}.${decimals}`;
 }
 
@@ -58,15 +58,15 @@ export function range(min: string | number | undefined, max: string | number | u
 }
 
 /** Bounds of what is counted: `≥ 1 item`, `2–8 items`; nothing where there are none. */
-export function rangeOf(min: number | undefined, max: number | undefined, one: string): string {
+export function rangeOf(min: number | undefined, max: number | undefined, singular: string): string {
   const bounds = range(min, max);
   const isOne = (max ?? min) === 1;
-  return bounds === '' ? '' : `${bounds} ${one}${isOne ? '' : 's'}`;
+  return bounds === '' ? '' : `${bounds} ${singular}${isOne ? '' : 's'}`;
 }
 
 /** The first letter large. */
 export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** Sentences one after another; those that are not there are left out. */
-export const sentences = (...all: readonly (string | undefined)[]): string =>
-  all.filter((one) => one !== undefined && one !== '').join(' ');
+export const sentences = (...texts: readonly (string | undefined)[]): string =>
+  texts.filter((text) => text !== undefined && text !== '').join(' ');

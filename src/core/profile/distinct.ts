@@ -26,10 +26,10 @@ export function mergeSketch(into: Uint8Array, other: Uint8Array): void {
 }
 
 /** How many different texts some registers saw, about. */
-export function countSketched(seen: Uint8Array): number {
+export function countSketched(sketch: Uint8Array): number {
   let sum = 0;
   let empty = 0;
-  for (const rank of seen) {
+  for (const rank of sketch) {
     sum += 2 ** -rank;
     if (rank === 0) empty += 1;
   }

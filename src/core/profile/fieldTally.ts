@@ -118,9 +118,9 @@ export class FieldTally {
     if (shape !== undefined) this.#shapes.add(shape);
   }
 
-  #extreme(one: Extreme): void {
-    if (!this.#smallest || one.size < this.#smallest.size) this.#smallest = one;
-    if (!this.#largest || one.size > this.#largest.size) this.#largest = one;
+  #extreme(extreme: Extreme): void {
+    if (!this.#smallest || extreme.size < this.#smallest.size) this.#smallest = extreme;
+    if (!this.#largest || extreme.size > this.#largest.size) this.#largest = extreme;
   }
 
   /** Takes what others counted behind it. */
@@ -134,7 +134,7 @@ export class FieldTally {
     this.#sizes.take(other.sizes);
     this.#values.take(other.values);
     this.#shapes.take(other.shapes);
-    for (const one of [other.smallest, other.largest]) if (one) this.#extreme(one);
+    for (const extreme of [other.smallest, other.largest]) if (extreme) this.#extreme(extreme);
   }
 
   done(): CountedField {

@@ -5,7 +5,7 @@ import { countedValue } from '../model/emptiness.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { fieldsOf } from '../model/ownFields.ts';
 import { isMade } from '../model/traversal.ts';
-import { isList, isObject, type Json, own } from '../plain/json.ts';
+import { isList, isObject, type Json, ownValue } from '../plain/json.ts';
 import { type CountedField, FieldTally, increase } from './fieldTally.ts';
 
 /** What was counted of the entries of a type: plain data. */
@@ -46,12 +46,12 @@ export class Profiler {
   readonly #countIn: ReadonlyMap<string, TypeTally>;
 
   /**
-   * @param wanted the types that are asked about; all of them if nothing is said. Entries of a type that extends one of
+   * @param types the types that are asked about; all of them if nothing is said. Entries of a type that extends one of
    * them, and is not asked about itself, count there.
    */
-  constructor(model: Model, wanted: readonly string[] = [...model.types.keys()]) {
+  constructor(model: Model, types: readonly string[] = [...model.types.keys()]) {
     this.#types = new Map(
-      wanted.flatMap((name) => {
+      types.flatMap((name) => {
         const type = model.types.get(name);
         if (!type) return [];
         const nodes = nodesOf(type.fields);
@@ -74,7 +74,7 @@ export class Profiler {
     const fields = fieldsOf(entry, tally.type);
     const view = { id: entry.id, type: entry.type, status: within.status, fields };
     for (const [name, node] of tally.nodes) {
-      const value = own(fields, name);
+      const value = ownValue(fields, name);
       const condition = tally.conditional.get(name);
       if (value !== undefined || !condition || applies(condition, view) === true) visit(node, value, within);
     }
@@ -123,9 +123,9 @@ function visit(node: Node, value: Json | undefined, within: Within): void {
   tally.fill(within.status);
   if (!field.common.localized || !isObject(counted)) visitInOne(node, counted, within);
   else
-    for (const [language, one] of Object.entries(counted)) {
+    for (const [language, value] of Object.entries(counted)) {
       tally.language(language);
-      visitInOne(node, one, within);
+      visitInOne(node, value, within);
     }
 }
 
@@ -146,12 +146,12 @@ function visitSingle({ field, tally, inner }: Node, item: Json, within: Within):
     return;
   }
   if (!field.kind.maps) {
-    for (const [key, node] of inner) visit(node, own(item, key), within);
+    for (const [key, node] of inner) visit(node, ownValue(item, key), within);
     return;
   }
   const [keys, values] = [inner.get('keys'), inner.get('value')];
-  for (const [key, one] of Object.entries(item)) {
+  for (const [key, value] of Object.entries(item)) {
     if (keys) visit(keys, key, within);
-    if (values) visit(values, one, within);
+    if (values) visit(values, value, within);
   }
 }

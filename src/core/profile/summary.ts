@@ -59,7 +59,7 @@ export interface TypeProfile {
 }
 
 /** What is told beside what was counted. */
-export interface Wanted {
+export interface SummaryDemand {
   /** So many of the most frequent values and shapes. */
   readonly most: number;
   /** Lengths that are asked about; those that fit the values if nothing is said. */
@@ -69,18 +69,18 @@ export interface Wanted {
 }
 
 /** Tells what was counted of a type. */
-export function summarizeType(model: Model, name: string, counted: CountedType, wanted: Wanted): TypeProfile {
+export function summarizeType(model: Model, name: string, counted: CountedType, demand: SummaryDemand): TypeProfile {
   const type = model.types.get(name);
-  const of = (status: Status): number => counted.entries.get(status) ?? 0;
+  const countOf = (status: Status): number => counted.entries.get(status) ?? 0;
   return {
     type: name,
     label: type?.label.many ?? name,
-    entries: statuses.reduce((sum, status) => sum + of(status), 0),
-    statuses: statuses.map((status) => ({ status, entries: of(status) })).filter(({ entries }) => entries > 0),
+    entries: statuses.reduce((sum, status) => sum + countOf(status), 0),
+    statuses: statuses.map((status) => ({ status, entries: countOf(status) })).filter(({ entries }) => entries > 0),
     fields: fieldsWithin(type?.fields ?? new Map()).flatMap((field) => {
-      const one = counted.fields.get(field.name);
-      if (!one || (wanted.field !== undefined && wanted.field !== field.name)) return [];
-      return [summarizeField(model, { field, type: name, counted: one }, wanted)];
+      const countedField = counted.fields.get(field.name);
+      if (!countedField || (demand.field !== undefined && demand.field !== field.name)) return [];
+      return [summarizeField(model, { field, type: name, counted: countedField }, demand)];
     }),
   };
 }
@@ -91,7 +91,11 @@ interface FieldOf {
   readonly counted: CountedField;
 }
 
-function summarizeField(model: Model, { field, type, counted }: FieldOf, { most, limits }: Wanted): FieldProfile {
+function summarizeField(
+  model: Model,
+  { field, type, counted }: FieldOf,
+  { most, limits }: SummaryDemand,
+): FieldProfile {
   const isInside = field.name.includes('.');
   const distinct = distinctOf(counted.values);
   const hasValues = counted.values.counts.size > 0;
@@ -111,7 +115,7 @@ function summarizeField(model: Model, { field, type, counted }: FieldOf, { most,
             of: counted.ofIn.get(status) ?? 0,
             filled: counted.filledIn.get(status) ?? 0,
           }))
-          .filter((one) => one.of > 0),
+          .filter((share) => share.of > 0),
     languages: field.common.localized
       ? model.context.languages.map((language) => ({ language, filled: counted.languages.get(language) ?? 0 }))
       : undefined,
@@ -136,13 +140,13 @@ function sizesOf(field: Field, { sizes, smallest, largest }: CountedField): Size
   const measure = measureOf(field);
   const median = medianOf(sizes);
   if (!measure || !smallest || !largest || median === undefined) return undefined;
-  const says = (size: number): string => measure.has(size).replace(/^has /u, '');
-  const told = ({ size, entry }: Extreme): Size => ({ size, says: says(size), entry });
+  const describe = (size: number): string => measure.has(size).replace(/^has /u, '');
+  const sizeOf = ({ size, entry }: Extreme): Size => ({ size, says: describe(size), entry });
   return compact({
     of: measure.isLength ? 'characters' : 'values',
-    smallest: told(smallest),
-    median: { size: median, says: says(median) },
-    largest: told(largest),
+    smallest: sizeOf(smallest),
+    median: { size: median, says: describe(median) },
+    largest: sizeOf(largest),
     isRounded: sizes.isRounded ? true : undefined,
   }) as Sizes;
 }

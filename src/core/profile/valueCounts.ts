@@ -7,7 +7,7 @@ export interface CountedValues {
   /** By how much each count may be too low; nought where all are exact. */
   readonly under: number;
   /** What counts the different ones where not all are in `counts`. */
-  readonly seen: Uint8Array | undefined;
+  readonly sketch: Uint8Array | undefined;
 }
 
 /** Of so many different values each is counted exactly. */
@@ -31,8 +31,8 @@ export class ValueCounts {
   }
 
   /** Takes what others counted. */
-  take({ counts, under, seen }: CountedValues): void {
-    if (seen) mergeSketch(this.#sketched(), seen);
+  take({ counts, under, sketch: visited }: CountedValues): void {
+    if (visited) mergeSketch(this.#sketched(), visited);
     for (const [value, times] of counts) {
       this.#counts.set(value, (this.#counts.get(value) ?? 0) + times);
       if (this.#seen) sketch(this.#seen, value);
@@ -42,15 +42,15 @@ export class ValueCounts {
   }
 
   done(): CountedValues {
-    return { counts: this.#counts, under: this.#under, seen: this.#seen };
+    return { counts: this.#counts, under: this.#under, sketch: this.#seen };
   }
 
   #sketched(): Uint8Array {
     if (this.#seen) return this.#seen;
-    const seen = emptySketch();
-    for (const value of this.#counts.keys()) sketch(seen, value);
-    this.#seen = seen;
-    return seen;
+    const ownSketch = emptySketch();
+    for (const value of this.#counts.keys()) sketch(ownSketch, value);
+    this.#seen = ownSketch;
+    return ownSketch;
   }
 
   #shorten(): void {
@@ -64,8 +64,8 @@ export class ValueCounts {
 }
 
 /** How many different values were counted; `isExact` where that is no estimate. */
-export const distinctOf = ({ counts, seen }: CountedValues): { readonly count: number; readonly isExact: boolean } =>
-  seen ? { count: countSketched(seen), isExact: false } : { count: counts.size, isExact: true };
+export const distinctOf = ({ counts, sketch }: CountedValues): { readonly count: number; readonly isExact: boolean } =>
+  sketch ? { count: countSketched(sketch), isExact: false } : { count: counts.size, isExact: true };
 
 /** The most frequent values, those of one number in the order of their letters. */
 export const mostFrequent = (
@@ -75,5 +75,5 @@ export const mostFrequent = (
 ): readonly (readonly [value: string, count: number])[] =>
   [...counts]
     .filter(([value]) => isWanted(value))
-    .sort(([a, times], [b, others]) => others - times || compareText(a, b))
+    .sort(([a, times], [b, otherTimes]) => otherTimes - times || compareText(a, b))
     .slice(0, most);

@@ -20,11 +20,11 @@ function parseDate(text: string, pattern: string): string {
     names.push(part.charAt(0));
     return `(${dateParts[part as keyof typeof dateParts]})`;
   });
-  const found = new RegExp(`^${shape}$`, 'u').exec(text.trim());
-  const said = (letter: string): string => found?.[names.indexOf(letter) + 1] ?? '1';
-  const day = `${said('Y').padStart(4, '0')}-${said('M').padStart(2, '0')}-${said('D').padStart(2, '0')}`;
+  const match = new RegExp(`^${shape}$`, 'u').exec(text.trim());
+  const partNamed = (letter: string): string => match?.[names.indexOf(letter) + 1] ?? '1';
+  const day = `${partNamed('Y').padStart(4, '0')}-${partNamed('M').padStart(2, '0')}-${partNamed('D').padStart(2, '0')}`;
   const date = new Date(`${day}T00:00:00Z`);
-  if (!found || Number.isNaN(date.getTime()) || !date.toISOString().startsWith(day))
+  if (!match || Number.isNaN(date.getTime()) || !date.toISOString().startsWith(day))
     throw new Error(`“${text}” is no day written as ${pattern}`);
   return day;
 }

@@ -5,10 +5,10 @@ import { celName } from '../definition/fieldName.ts';
 import { countedValue } from '../model/emptiness.ts';
 import type { Field, Type } from '../model/link.ts';
 import { mapSingles } from '../model/traversal.ts';
-import { isObject, type Json, type JsonObject, mapValues, own } from '../plain/json.ts';
+import { isObject, type Json, type JsonObject, mapValues, ownValue } from '../plain/json.ts';
 import { limits as bounds } from '../plain/limits.ts';
 import type { ExpressionProblem } from './expressionProblem.ts';
-import { everywhere, judgeOver, type Seen, summaryOf } from './judge.ts';
+import { type ExpressionScope, everywhere, judgeOver, summaryOf } from './judge.ts';
 import type { Look, LookedUp } from './lookUp.ts';
 
 /** A CEL expression (Common Expression Language, cel-spec) that was type-checked against a type's fields. */
@@ -95,7 +95,7 @@ function failureOf(error: unknown, isTold: boolean): ExpressionFailed {
 export function expressionsOver(
   type: Type,
   variable = 'entry',
-  more: Seen = {},
+  more: ExpressionScope = {},
 ): (source: string) => Expression | ExpressionProblem {
   const { item } = more;
   const judge = judgeOver(type, variable, more);
@@ -103,7 +103,7 @@ export function expressionsOver(
     const judged = judge(source);
     if ('problem' in judged) return judged;
     const { gives, ast, looksUp, run } = judged;
-    const fieldsLookedUp = new Map(looksUp.map(({ type: one, field }) => [`${one}.${field.name}`, field]));
+    const fieldsLookedUp = new Map(looksUp.map(({ type: typeName, field }) => [`${typeName}.${field.name}`, field]));
     const named = fieldsIn(source, type, variable);
     const names = namesOf(fieldsNamed(ast, variable), type);
 
@@ -113,9 +113,9 @@ export function expressionsOver(
       lacks: lacking(isStraight(ast) ? names : [], type),
       names,
       looksUp,
-      evaluate: (entry, one) => {
+      evaluate: (entry, subItem) => {
         try {
-          const beside = item && one ? { item: groupToCel(one, item) } : {};
+          const beside = item && subItem ? { item: groupToCel(subItem, item) } : {};
           return fromCel(
             run(
               { [variable]: toCel(entry, named), ...beside },
@@ -150,7 +150,7 @@ function looker(look: Look | undefined, fields: ReadonlyMap<string, Field>) {
 function lacking(names: readonly string[], { fields }: Type): (entry: EntryView) => boolean {
   const needed = names.filter((name) => !Object.hasOwn(everywhere, name));
   return (entry) =>
-    needed.some((name) => countedValue(fields.get(name) ?? { common: {} }, own(entry.fields, name)) === undefined);
+    needed.some((name) => countedValue(fields.get(name) ?? { common: {} }, ownValue(entry.fields, name)) === undefined);
 }
 
 /** Whether every part of an expression is always computed: nothing in it decides about the rest. */
@@ -172,10 +172,10 @@ function namesOf(words: readonly string[], { fields }: Type): readonly string[] 
 
 /** The fields that an expression can look at: those that its text names, or all where it takes the entry as a whole. */
 function fieldsIn(source: string, { fields }: Type, variable: string): readonly Field[] {
-  const all = [...fields.values()];
-  if (new RegExp(`\\b${variable}\\b(?!\\s*\\.)`, 'u').test(source)) return all;
+  const list = [...fields.values()];
+  if (new RegExp(`\\b${variable}\\b(?!\\s*\\.)`, 'u').test(source)) return list;
   const words = new Set(source.match(/\w+/gu));
-  return all.filter(({ name }) => words.has(celName(name)));
+  return list.filter(({ name }) => words.has(celName(name)));
 }
 
 /** Values as CEL wants them: integers of integer fields as 64-bit integers, what is not filled not there at all. */
@@ -185,7 +185,7 @@ function toCel(
 ): Readonly<Record<string, unknown>> {
   const view: Record<string, unknown> = { id, type, status, isPublic: isPublic ?? status === 'published' };
   for (const field of named) {
-    const value = countedValue(field, own(fields, field.name));
+    const value = countedValue(field, ownValue(fields, field.name));
     if (value === undefined) continue;
     view[celName(field.name)] = wholeToCel(field, value);
   }
@@ -195,10 +195,10 @@ function toCel(
 /** A whole value; of a field that holds one alone or a list, always the list. */
 function wholeToCel(field: Field, value: Json): unknown {
   const { many, localized } = field.common;
-  const said = mapSingles<unknown>(field, value, (item) => oneToCel(item, field));
-  if (!many?.orOne) return said;
-  const listed = (one: unknown): unknown => (Array.isArray(one) ? one : [one]);
-  return localized && isObject(value) ? mapValues(said as JsonObject, listed) : listed(said);
+  const converted = mapSingles<unknown>(field, value, (item) => oneToCel(item, field));
+  if (!many?.orOne) return converted;
+  const listed = (value: unknown): unknown => (Array.isArray(value) ? value : [value]);
+  return localized && isObject(value) ? mapValues(converted as JsonObject, listed) : listed(converted);
 }
 
 function oneToCel(value: Json, { kind, fields }: Field): unknown {
@@ -223,8 +223,8 @@ function groupToCel(
 }
 
 function mapToCel(map: JsonObject, field: Field | undefined): Readonly<Record<string, unknown>> {
-  const all = new Map(Object.keys(map).flatMap((key) => (field ? [[key, field] as const] : [])));
-  return groupToCel(map, all, true);
+  const fieldsByKey = new Map(Object.keys(map).flatMap((key) => (field ? [[key, field] as const] : [])));
+  return groupToCel(map, fieldsByKey, true);
 }
 
 function fromCel(value: unknown): Json {

@@ -5,9 +5,9 @@ import { celFunctions } from './functions.ts';
 export function functionProblem(summary: string): { readonly problem: string; readonly mend: string } | undefined {
   const [, on, name, given = ''] = /^found no matching overload for '(?:(.+)\.)?(\w+)\((.*)\)'$/u.exec(summary) ?? [];
   if (name === undefined) return undefined;
-  const known = celFunctions.filter((one) => one.name === name);
-  if (known.length === 0) {
-    const names = celFunctions.map((one) => one.name);
+  const sameName = celFunctions.filter((celFunction) => celFunction.name === name);
+  if (sameName.length === 0) {
+    const names = celFunctions.map((celFunction) => celFunction.name);
     return {
       problem: `there is no function \`${name}\``,
       mend: didYouMean(name, names) ?? 'All of them: lumbrik explain functions.',
@@ -16,6 +16,6 @@ export function functionProblem(summary: string): { readonly problem: string; re
   const among = given === '' ? 'nothing' : given;
   return {
     problem: `\`${name}\` does not take ${among}${on === undefined ? '' : ` on ${on}`}`,
-    mend: `It is called as ${known.map(({ call }) => `\`${call}\``).join(' or ')}: lumbrik explain ${name}.`,
+    mend: `It is called as ${sameName.map(({ call }) => `\`${call}\``).join(' or ')}: lumbrik explain ${name}.`,
   };
 }

@@ -22,7 +22,7 @@ const folded = (text: string): string =>
     .normalize('NFC');
 
 const keyOf = (value: unknown): string =>
-  JSON.stringify(value, (_key, one: unknown) => (typeof one === 'bigint' ? `${one}n` : one));
+  JSON.stringify(value, (_key, value: unknown) => (typeof value === 'bigint' ? `${value}n` : value));
 
 const asNumber = (value: unknown): number => Number(value);
 const isNumber = (value: unknown): boolean => typeof value === 'number' || typeof value === 'bigint';

@@ -4,7 +4,7 @@ import { childrenOf, isNode, limits } from '../cel/syntax.ts';
 import { celName } from '../definition/fieldName.ts';
 import type { Field, Type } from '../model/link.ts';
 import { compilePattern, patternOf } from '../patterns/pattern.ts';
-import { own } from '../plain/json.ts';
+import { ownValue } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { onceFor } from '../plain/once.ts';
 import { thereAre } from '../plain/words.ts';
@@ -97,11 +97,11 @@ function runner(
 type ItemFields = ReadonlyMap<string, Field> | undefined;
 
 /** What expressions see beside the entry, and the choices and terms that they may name though its type lacks them. */
-export interface Seen {
+export interface ExpressionScope {
   /** The fields of an object one value of which they see, as `item`. */
   readonly item?: ItemFields;
   /** Texts that may stand anywhere. */
-  readonly known?: ReadonlySet<string>;
+  readonly knownNames?: ReadonlySet<string>;
   /** Types for the entries of which the expression is written as well: what one of their fields can be may be named. */
   readonly beside?: readonly Type[];
 }
@@ -110,7 +110,7 @@ export interface Seen {
 export function judgeOver(
   type: Type,
   variable: string,
-  { item, known = new Set(), beside = [] }: Seen,
+  { item, knownNames = new Set(), beside = [] }: ExpressionScope,
 ): (source: string) => Judged | ExpressionProblem {
   const looking = new LookingUp();
   const environment = newEnvironment(type, looking);
@@ -124,8 +124,8 @@ export function judgeOver(
   return (source) => {
     const checked = environment.check(source);
     if (!checked.valid)
-      return problemOf(checked.error as ParseError, source, (whole) =>
-        Object.keys(whole === 'item' && item ? itemSchema : schema),
+      return problemOf(checked.error as ParseError, source, (path) =>
+        Object.keys(path === 'item' && item ? itemSchema : schema),
       );
     const inside = judgeInside(source);
     if (inside && 'problem' in inside) return inside;
@@ -134,7 +134,7 @@ export function judgeOver(
     if ('problem' in looksUp) return looksUp;
     const harm = harmfulPattern(ast);
     if (harm) return harm;
-    const unknown = unknownValue(ast, { types, variable, item, known });
+    const unknown = unknownValue(ast, { types, variable, item, knownNames });
     if (unknown) return unknown;
 
     const run = runner(environment, ast, source);
@@ -158,29 +158,29 @@ function insideOver(
   item: ItemFields,
 ): (source: string) => ExpressionProblem | { readonly gives: string } | undefined {
   const environment = newEnvironment(type);
-  const made = new Map<string, readonly string[]>();
+  const names = new Map<string, readonly string[]>();
   const typeOf = (field: Field): string => {
-    const inner = [...field.fields].map(([key, one]) => [celName(key), typeOf(one)] as const);
+    const inner = [...field.fields].map(([key, field]) => [celName(key), typeOf(field)] as const);
     const schema = field.kind.nests ? Object.fromEntries(inner) : field.kind.celParts;
     if (!schema || Object.keys(schema).length === 0) return celTypeOf(field);
     const name = `${variable}.${field.name}`;
-    if (!made.has(name)) environment.registerType({ name, schema });
-    made.set(name, Object.keys(schema));
+    if (!names.has(name)) environment.registerType({ name, schema });
+    names.set(name, Object.keys(schema));
     return celTypeOf(field, name);
   };
   const schema = schemaOf(type, typeOf);
-  if (made.size === 0) return () => undefined;
+  if (names.size === 0) return () => undefined;
 
   environment.registerVariable({ name: variable, schema });
   if (item) environment.registerVariable({ name: 'item', schema: itemSchemaOf(item, typeOf) });
-  const isWhole = (said: string): boolean => [...made.keys()].some((name) => said.includes(name));
+  const isWhole = (text: string): boolean => [...names.keys()].some((name) => text.includes(name));
   return (source) => {
     const checked = environment.check(source);
     if (checked.valid) return checked.type === undefined || isWhole(checked.type) ? undefined : { gives: checked.type };
     const problem = problemOf(
       checked.error as ParseError,
       source,
-      (whole) => made.get(whole) ?? [...made.values()].flat(),
+      (path) => names.get(path) ?? [...names.values()].flat(),
     );
     return isWhole(problem.problem) ? undefined : problem;
   };
@@ -196,30 +196,26 @@ export function celTypeOf({ kind, common }: Field, single: string = kind.cel): s
 }
 
 /** @param namesIn the names that there are in a value, by the text that stands before the dot. */
-function problemOf(
-  error: ParseError,
-  source: string,
-  namesIn: (whole: string) => readonly string[],
-): ExpressionProblem {
+function problemOf(error: ParseError, source: string, namesIn: (path: string) => readonly string[]): ExpressionProblem {
   const summary = summaryOf(error);
   const offset = error.range?.start ?? 0;
   const unknown = missingKey(summary);
   if (unknown !== undefined) {
-    const [, whole = ''] = /([\w.]+)(?:\.|\[\s*)$/u.exec(source.slice(0, offset)) ?? [];
-    const names = namesIn(whole);
+    const [, path = ''] = /([\w.]+)(?:\.|\[\s*)$/u.exec(source.slice(0, offset)) ?? [];
+    const names = namesIn(path);
     const mend = didYouMean(unknown, names) ?? thereAre(names) ?? 'There is no field at all: add one first.';
     return { problem: `there is no field \`${unknown}\``, misses: unknown, offset, mend };
   }
-  const [, left = '', operator, right = ''] = /^no such overload: (.+) ([-<>=!+*/%]+|in) (.+)$/u.exec(summary) ?? [];
+  const [, first = '', operator, right = ''] = /^no such overload: (.+) ([-<>=!+*/%]+|in) (.+)$/u.exec(summary) ?? [];
   if (operator === undefined) {
     const mend = 'Correct the expression (CEL, the Common Expression Language).';
     return { ...(functionProblem(summary) ?? { problem: summary, mend }), offset };
   }
 
   return {
-    problem: `\`${operator}\` does not go between ${inWords(left)} and ${inWords(right)} (${left} ${operator} ${right})`,
+    problem: `\`${operator}\` does not go between ${inWords(first)} and ${inWords(right)} (${first} ${operator} ${right})`,
     offset,
-    mend: [left, right].includes('null')
+    mend: [first, right].includes('null')
       ? 'Ask whether a value is there: `has(entry.name)`.'
       : 'Let both sides be of one kind: 3 is a number, "3" and "2026-03-01" are texts.',
   };
@@ -229,16 +225,22 @@ function problemOf(
 function inWords(type: string): string {
   if (type.startsWith('list')) return 'a list';
   if (type.startsWith('map')) return 'a value in each language';
-  const known = { string: 'a text', int: 'a whole number', double: 'a number', bool: 'true or false', null: 'nothing' };
-  return own<string>(known, type) ?? 'a group of values';
+  const typeWords = {
+    string: 'a text',
+    int: 'a whole number',
+    double: 'a number',
+    bool: 'true or false',
+    null: 'nothing',
+  };
+  return ownValue<string>(typeWords, type) ?? 'a group of values';
 }
 
 /** The key that an error says is not there. */
 export const missingKey = (summary: string): string | undefined => /no such key: ([\w$-]+)/iu.exec(summary)?.[1];
 
 export const summaryOf = (error: unknown): string => {
-  const said = error instanceof Error ? error.message : String(error);
-  const summary = error instanceof Error && 'summary' in error ? String(error.summary) : said;
+  const message = error instanceof Error ? error.message : String(error);
+  const summary = error instanceof Error && 'summary' in error ? String(error.summary) : message;
   return summary.charAt(0).toLowerCase() + summary.slice(1);
 };
 
@@ -264,7 +266,7 @@ function harmfulPattern(node: ASTNode): ExpressionProblem | undefined {
 
   return childrenOf(node.args)
     .map(harmfulPattern)
-    .find((found) => found !== undefined);
+    .find((problem) => problem !== undefined);
 }
 
 function problemOfPattern(node: ASTNode): Omit<ExpressionProblem, 'offset'> | undefined {
@@ -272,6 +274,6 @@ function problemOfPattern(node: ASTNode): Omit<ExpressionProblem, 'offset'> | un
     return { problem: 'the pattern is not written out', mend: 'Write the regular expression itself between quotes.' };
   const compiled = compilePattern(node.args);
   if ('value' in compiled) return undefined;
-  const { says, mend } = compiled.problem;
-  return { problem: `the pattern ${says}`, mend };
+  const { says: message, mend } = compiled.problem;
+  return { problem: `the pattern ${message}`, mend };
 }

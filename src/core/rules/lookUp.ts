@@ -2,7 +2,7 @@ import { type ASTNode, Environment } from '@marcbachmann/cel-js';
 import { childrenOf, isNode, limits } from '../cel/syntax.ts';
 import type { Field, Type } from '../model/link.ts';
 import { grouped } from '../plain/grouped.ts';
-import { isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { isObject, type Json, type JsonObject, ownValue } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
 
@@ -21,26 +21,29 @@ export interface Look {
 }
 
 /** Looks into what is kept of entries, by their addresses. */
-export function lookInto(kept: ReadonlyMap<string, JsonObject>, acceptedAs: (type: string) => readonly string[]): Look {
+export function lookInto(
+  entries: ReadonlyMap<string, JsonObject>,
+  acceptedAs: (type: string) => readonly string[],
+): Look {
   const indexes = new Map<string, ReadonlyMap<string, readonly string[]>>();
   const indexOf = (type: string, field: string): ReadonlyMap<string, readonly string[]> => {
-    const known = indexes.get(`${type}.${field}`);
-    if (known) return known;
+    const existing = indexes.get(`${type}.${field}`);
+    if (existing) return existing;
     const types = acceptedAs(type);
-    const pairs = [...kept].flatMap(([entry, values]) =>
+    const pairs = [...entries].flatMap(([entry, values]) =>
       types.includes(entry.slice(0, entry.indexOf('/')))
-        ? [...new Set(textsIn(own(values, field)))].map((text) => ({ text, entry }))
+        ? [...new Set(textsIn(ownValue(values, field)))].map((text) => ({ text, entry }))
         : [],
     );
     const index = new Map(
-      [...grouped(pairs, ({ text }) => text)].map(([text, all]) => [text, all.map(({ entry }) => entry)] as const),
+      [...grouped(pairs, ({ text }) => text)].map(([text, pairs]) => [text, pairs.map(({ entry }) => entry)] as const),
     );
     indexes.set(`${type}.${field}`, index);
     return index;
   };
 
   return {
-    valueOf: (entry, field) => own(kept.get(entry) ?? {}, field),
+    valueOf: (entry, field) => ownValue(entries.get(entry) ?? {}, field),
     entriesWith: (type, field, text) => indexOf(type, field).get(text) ?? [],
   };
 }
@@ -66,13 +69,13 @@ interface Problem {
 
 /** What an expression looks up, or what is wrong with that. The field has to be written out, so that it is known before. */
 export function lookUpsIn(ast: ASTNode, types: Type['types']): readonly LookedUp[] | Problem {
-  const found: LookedUp[] = [];
+  const lookUps: LookedUp[] = [];
   for (const call of callsIn(ast)) {
-    const one = lookedUp(call, types);
-    if ('problem' in one) return one;
-    found.push(one);
+    const lookUp = lookedUp(call, types);
+    if ('problem' in lookUp) return lookUp;
+    lookUps.push(lookUp);
   }
-  return found;
+  return lookUps;
 }
 
 /** The same of an expression that is not compiled. */
@@ -87,7 +90,9 @@ const callsIn = (node: ASTNode): readonly ASTNode[] => [
 
 /** The arguments of a call: what it is called stands before them. */
 const argumentsOf = (call: ASTNode): readonly ASTNode[] =>
-  (Array.isArray(call.args) ? call.args : []).flatMap((one: unknown) => (Array.isArray(one) ? one.filter(isNode) : []));
+  (Array.isArray(call.args) ? call.args : []).flatMap((argument: unknown) =>
+    Array.isArray(argument) ? argument.filter(isNode) : [],
+  );
 
 function lookedUp(call: ASTNode, types: Type['types']): LookedUp | Problem {
   const [, address] = argumentsOf(call);

@@ -3,7 +3,7 @@ import { readerBy } from '../writing/readings.ts';
 import type { CelFunction } from './celFunction.ts';
 
 /** Whoever reads a text by a function takes what it says: no field limits it. */
-const anyValue = { own: () => undefined, passes: () => true };
+const anyValue = { ownReading: () => undefined, passes: () => true };
 
 /** Reads a text by one style as a value of a kind. @throws {Error} where there is no such style, or the text is not written so. */
 function readAs(

@@ -9,9 +9,9 @@ import { listSome } from '../plain/words.ts';
 import type { ExpressionProblem } from './expressionProblem.ts';
 
 /** The only texts that a part of an expression can be. */
-interface Closed {
+interface ClosedValues {
   /** What has these texts, in a sentence: `the choices of talk.kind`. */
-  readonly of: string;
+  readonly owner: string;
   readonly texts: ReadonlySet<string>;
 }
 
@@ -22,7 +22,7 @@ interface Scope {
   readonly variable: string;
   readonly item: ReadonlyMap<string, Field> | undefined;
   /** Texts that are no mistake wherever they stand: what entries may still hold that obey an older model. */
-  readonly known: ReadonlySet<string>;
+  readonly knownNames: ReadonlySet<string>;
 }
 
 /**
@@ -37,54 +37,58 @@ export function unknownValue(root: ASTNode, scope: Scope): ExpressionProblem | u
   const named = callsOf(root, ['under', 'termLabel']).flatMap(
     ({ call, given }) => (call === 'under' ? branchProblem(given[0], scope) : termProblem(given, scope)) ?? [],
   );
-  const [first] = [...compared, ...named].toSorted((one, other) => one.offset - other.offset);
+  const [first] = [...compared, ...named].toSorted((a, other) => a.offset - other.offset);
   return first;
 }
 
 /** The problem of texts that are compared with something of which all texts are known. */
-function noneIn(texts: readonly LiteralText[], closed: Closed, { known }: Scope): ExpressionProblem | undefined {
-  const wrong = texts.find(({ text }) => text !== '' && !closed.texts.has(text) && !known.has(text));
+function noneIn(
+  texts: readonly LiteralText[],
+  closed: ClosedValues,
+  { knownNames }: Scope,
+): ExpressionProblem | undefined {
+  const wrong = texts.find(({ text }) => text !== '' && !closed.texts.has(text) && !knownNames.has(text));
   return wrong && noneOf(wrong, closed);
 }
 
-const noneOf = ({ text, start }: LiteralText, { of, texts }: Closed): ExpressionProblem => ({
-  problem: `“${text}” is none of ${of}`,
+const noneOf = ({ text, start }: LiteralText, { owner, texts }: ClosedValues): ExpressionProblem => ({
+  problem: `“${text}” is none of ${owner}`,
   offset: start,
   mend: didYouMean(text, texts) ?? `There are ${listSome([...texts], 8)}.`,
 });
 
 /** What the value at the end of a way can be, where all texts of it are known. */
-function closedOf([variable, ...names]: readonly string[], scope: Scope): Closed | undefined {
+function closedOf([variable, ...names]: readonly string[], scope: Scope): ClosedValues | undefined {
   if (variable === 'item' && scope.item) return closedIn(fieldAt(scope.item, names), scope.types[0]);
   return variable === scope.variable ? anyOf(scope.types.flatMap((type) => closedAt(names, type))) : undefined;
 }
 
 /** What any of several types can have; `undefined` where one of them has it open. A type without it has no say. */
-function anyOf(answers: readonly (Closed | 'open' | 'absent')[]): Closed | undefined {
+function anyOf(answers: readonly (ClosedValues | 'open' | 'absent')[]): ClosedValues | undefined {
   const present = answers.filter((answer) => answer !== 'absent');
   const closed = present.filter((answer) => answer !== 'open');
   const [first] = closed;
   if (!first || closed.length < present.length) return undefined;
 
-  return { of: first.of, texts: new Set(closed.flatMap(({ texts }) => [...texts])) };
+  return { owner: first.owner, texts: new Set(closed.flatMap(({ texts }) => [...texts])) };
 }
 
 /** What a value of an entry can be: by its type, and by the types and kits whose expressions it has as well. */
-function closedAt(names: readonly string[], type: Type): readonly (Closed | 'open' | 'absent')[] {
+function closedAt(names: readonly string[], type: Type): readonly (ClosedValues | 'open' | 'absent')[] {
   const [name = '', ...inner] = names;
   const field = fieldAt(type.fields, [name]);
   if (field)
-    return [field, ...type.arriving(field.name)].map((one) => {
-      const part = fieldWithin(one, inner);
+    return [field, ...type.arriving(field.name)].map((field) => {
+      const part = fieldWithin(field, inner);
       return part ? (closedIn(part, type) ?? 'open') : 'absent';
     });
-  if (inner.length === 0 && name === 'status') return [{ of: 'the statuses', texts: new Set(statuses) }];
-  if (inner.length === 0 && name === 'type') return [{ of: 'the types', texts: new Set(type.types.keys()) }];
+  if (inner.length === 0 && name === 'status') return [{ owner: 'the statuses', texts: new Set(statuses) }];
+  if (inner.length === 0 && name === 'type') return [{ owner: 'the types', texts: new Set(type.types.keys()) }];
   return ['absent'];
 }
 
 function fieldAt(fields: ReadonlyMap<string, Field>, [name = '', ...inner]: readonly string[]): Field | undefined {
-  const field = [...fields.values()].find((one) => celName(one.name.split('.').at(-1) ?? '') === name);
+  const field = [...fields.values()].find((field) => celName(field.name.split('.').at(-1) ?? '') === name);
   return field && fieldWithin(field, inner);
 }
 
@@ -95,22 +99,22 @@ function fieldWithin(field: Field, names: readonly string[]): Field | undefined 
 }
 
 /** The only texts that a field can hold, where all are known. */
-function closedIn(field: Field | undefined, type: Type): Closed | undefined {
+function closedIn(field: Field | undefined, type: Type): ClosedValues | undefined {
   if (!field) return undefined;
   const members = field.kind.members(field.options).map((member) => member.name);
-  if (members.length > 0) return { of: `the choices of \`${field.address}\``, texts: new Set(members) };
+  if (members.length > 0) return { owner: `the choices of \`${field.address}\``, texts: new Set(members) };
   return termsOf(type, field.kind.taxonomy(field.options));
 }
 
 /** The terms of a taxonomy that the model knows all of; `undefined` of an open one, to which authors add. */
-function termsOf(type: Type, name: string | undefined): Closed | undefined {
+function termsOf(type: Type, name: string | undefined): ClosedValues | undefined {
   const taxonomy = name === undefined ? undefined : type.taxonomies.get(name);
   if (!taxonomy || taxonomy.isOpen || taxonomy.terms.size === 0) return undefined;
-  return { of: `the terms of \`${taxonomy.name}\``, texts: new Set(taxonomy.terms.keys()) };
+  return { owner: `the terms of \`${taxonomy.name}\``, texts: new Set(taxonomy.terms.keys()) };
 }
 
 /** A branch that is named with its taxonomy, `region:north`. */
-function branchProblem(node: ASTNode | undefined, { types: [type], known }: Scope): ExpressionProblem | undefined {
+function branchProblem(node: ASTNode | undefined, { types: [type], knownNames }: Scope): ExpressionProblem | undefined {
   const [branch] = node ? textsOf(node) : [];
   if (!branch) return undefined;
   const colon = branch.text.indexOf(':');
@@ -122,25 +126,27 @@ function branchProblem(node: ASTNode | undefined, { types: [type], known }: Scop
       .split('/')
       .at(-1) ?? '';
   const closed = termsOf(type, name);
-  const isKnown = term === '' || !closed || closed.texts.has(term) || known.has(term);
+  const isKnown = term === '' || !closed || closed.texts.has(term) || knownNames.has(term);
   return isKnown ? undefined : noneOf({ ...branch, text: term }, closed);
 }
 
 function termProblem(
   [first, second]: readonly ASTNode[],
-  { types: [type], known }: Scope,
+  { types: [type], knownNames }: Scope,
 ): ExpressionProblem | undefined {
   const [taxonomy] = first ? textsOf(first) : [];
   if (!taxonomy) return undefined;
   if (!type.taxonomies.has(taxonomy.text)) return unknownTaxonomy(taxonomy, type);
   const [term] = second ? textsOf(second) : [];
   const closed = termsOf(type, taxonomy.text);
-  return !term || !closed || closed.texts.has(term.text) || known.has(term.text) ? undefined : noneOf(term, closed);
+  return !term || !closed || closed.texts.has(term.text) || knownNames.has(term.text)
+    ? undefined
+    : noneOf(term, closed);
 }
 
 const unknownTaxonomy = (text: LiteralText, { taxonomies }: Type): ExpressionProblem =>
   noneOf(text, {
-    of: 'the taxonomies, with which a branch is named as region:north',
+    owner: 'the taxonomies, with which a branch is named as region:north',
     texts: new Set(taxonomies.keys()),
   });
 

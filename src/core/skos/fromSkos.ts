@@ -6,12 +6,12 @@ import { slugify } from '../plain/slugify.ts';
 import { humanize } from '../plain/words.ts';
 import { factOf } from './facts.ts';
 import { isResource, type Literal, prefixes, type Statement, shortName } from './statement.ts';
-import { conceptsIn, keysOf, type Lost, labelOf, schemesIn, schemesOf, type Things, typesOf } from './things.ts';
+import { conceptsIn, keysOf, labelOf, type SkosLoss, schemesIn, schemesOf, type Things, typesOf } from './things.ts';
 import { usualScheme, usualSpace } from './toSkos.ts';
 
 const { rdf, rdfs, skos, owl, dct, dc } = prefixes;
 
-interface Asked {
+interface SkosOptions {
   /** What the taxonomy is to be called. */
   readonly name: string;
   /** The languages of the workspace, the main one first. */
@@ -26,32 +26,32 @@ export interface FromSkos {
   readonly definition: TaxonomyDoc;
   /** What a scheme is called in its own words. */
   readonly label: string;
-  readonly lost: readonly Lost[];
+  readonly lost: readonly SkosLoss[];
 }
 
 /** Makes a taxonomy of statements in SKOS; what it has no word for is kept as facts, what it cannot keep is said. */
-export function taxonomyFromSkos(things: Things, asked: Asked): FromSkos {
-  return new SchemeReader(things, asked).read();
+export function taxonomyFromSkos(things: Things, options: SkosOptions): FromSkos {
+  return new SchemeReader(things, options).read();
 }
 
 class SchemeReader {
   readonly #things: Things;
-  readonly #asked: Asked;
+  readonly #asked: SkosOptions;
   readonly #concepts: readonly string[];
   readonly #names = new Map<string, string>();
   readonly #space: string | undefined;
   readonly #scheme: string | undefined;
   readonly #lost = new Map<string, { says: string; count: number; example: string }>();
 
-  constructor(things: Things, asked: Asked) {
+  constructor(things: Things, options: SkosOptions) {
     this.#things = things;
-    this.#asked = asked;
+    this.#asked = options;
     const schemes = schemesIn(things);
-    this.#scheme = asked.scheme ?? (schemes.length === 1 ? schemes[0]?.iri : undefined);
+    this.#scheme = options.scheme ?? (schemes.length === 1 ? schemes[0]?.iri : undefined);
     this.#concepts = [...things.keys()].filter((key) => {
       if (!conceptsIn(things).has(key)) return false;
-      const own = schemesOf(things, key);
-      return this.#scheme === undefined || own.length === 0 || own.includes(this.#scheme);
+      const schemes = schemesOf(things, key);
+      return this.#scheme === undefined || schemes.length === 0 || schemes.includes(this.#scheme);
     });
     this.#space = spaceOf(this.#concepts);
     this.#nameAll();
@@ -85,25 +85,25 @@ class SchemeReader {
     scheme.startsWith('_:') ||
     scheme === usualScheme(this.#space ?? usualSpace(this.#asked.name));
 
-  #lose(says: string, example: string): void {
-    const known = this.#lost.get(says);
-    if (known) known.count += 1;
-    else this.#lost.set(says, { says, count: 1, example });
+  #lose(message: string, example: string): void {
+    const existing = this.#lost.get(message);
+    if (existing) existing.count += 1;
+    else this.#lost.set(message, { says: message, count: 1, example });
   }
 
   /* ── names ─────────────────────────────────────────────────────────────────────────────────────────────────── */
 
   #nameAll(): void {
-    const taken = new Set<string>();
+    const usedNames = new Set<string>();
     for (const key of this.#concepts) {
-      const said = slugify(labelOf(this.#things, key, this.#asked.languages));
+      const fromLabel = slugify(labelOf(this.#things, key, this.#asked.languages));
       const local = this.#local(key);
-      const wanted = (this.#asked.names === 'label' ? [said, local] : [local, said]).find(
-        (one) => one !== undefined && isId(one),
+      const wantedName = (this.#asked.names === 'label' ? [fromLabel, local] : [local, fromLabel]).find(
+        (candidate) => candidate !== undefined && isId(candidate),
       );
-      let name = wanted ?? 'term';
-      for (let number = 2; taken.has(name); number += 1) name = `${wanted ?? 'term'}-${number}`;
-      taken.add(name);
+      let name = wantedName ?? 'term';
+      for (let number = 2; usedNames.has(name); number += 1) name = `${wantedName ?? 'term'}-${number}`;
+      usedNames.add(name);
       this.#names.set(key, name);
     }
   }
@@ -124,7 +124,7 @@ class SchemeReader {
   #term(key: string): TermDoc {
     const rest = new Map(this.#things.get(key) ?? []);
     const name = this.#name(key);
-    for (const own of ['inScheme', 'topConceptOf', 'broader', 'narrower']) rest.delete(skos + own);
+    for (const property of ['inScheme', 'topConceptOf', 'broader', 'narrower']) rest.delete(skos + property);
     this.#dropType(rest, [`${skos}Concept`]);
     const label = this.#words(rest, rest.has(`${skos}prefLabel`) ? `${skos}prefLabel` : `${rdfs}label`);
     const synonyms = this.#synonyms(rest);
@@ -144,56 +144,65 @@ class SchemeReader {
   /** Takes the words of a property: those of the workspace's languages, one of each; others stay. */
   #words(rest: Map<string, readonly Statement['object'][]>, property: string): Wording | undefined {
     const { languages } = this.#asked;
-    const all = rest.get(property) ?? [];
-    const said = new Map<string, string>();
-    const left: Statement['object'][] = [];
-    const isTagged = all.some((one) => wordsLanguage(one, languages, true) !== undefined);
-    for (const one of all) {
-      const language = wordsLanguage(one, languages, isTagged);
-      if (language === undefined || isResource(one) || said.has(language)) left.push(one);
-      else said.set(language, one.text);
+    const objects = rest.get(property) ?? [];
+    const wordings = new Map<string, string>();
+    const remaining: Statement['object'][] = [];
+    const isTagged = objects.some((object) => wordsLanguage(object, languages, true) !== undefined);
+    for (const object of objects) {
+      const language = wordsLanguage(object, languages, isTagged);
+      if (language === undefined || isResource(object) || wordings.has(language)) remaining.push(object);
+      else wordings.set(language, object.text);
     }
     const [main = ''] = languages;
     // What is said in the main language neither here nor at all is one text for all of them, and kept as it is.
-    if (!said.has('') && !said.has(main)) return this.#first(all);
-    replace(rest, property, left);
-    const plain = said.get('') ?? (languages.length === 1 ? said.get(main) : undefined);
-    return plain ?? Object.fromEntries(languages.flatMap((one) => (said.has(one) ? [[one, said.get(one) ?? '']] : [])));
+    if (!wordings.has('') && !wordings.has(main)) return this.#first(objects);
+    replace(rest, property, remaining);
+    const plain = wordings.get('') ?? (languages.length === 1 ? wordings.get(main) : undefined);
+    return (
+      plain ??
+      Object.fromEntries(
+        languages.flatMap((language) => (wordings.has(language) ? [[language, wordings.get(language) ?? '']] : [])),
+      )
+    );
   }
 
   /** The first of some words: in the first language of the workspace that there is one in. */
-  #first(all: readonly Statement['object'][]): string | undefined {
-    const words = all.flatMap((one) => (isResource(one) || one.type !== undefined || one.text === '' ? [] : one));
-    const best = this.#asked.languages.map((language) => words.find((one) => one.language === language)).find(Boolean);
+  #first(objects: readonly Statement['object'][]): string | undefined {
+    const words = objects.flatMap((object) =>
+      isResource(object) || object.type !== undefined || object.text === '' ? [] : object,
+    );
+    const best = this.#asked.languages
+      .map((language) => words.find((word) => word.language === language))
+      .find(Boolean);
     return (best ?? words[0])?.text;
   }
 
   #synonyms(rest: Map<string, readonly Statement['object'][]>): TermDoc['synonyms'] {
     const { languages } = this.#asked;
     const property = `${skos}altLabel`;
-    const all = rest.get(property) ?? [];
-    const said = new Map<string, string[]>();
-    const left: Statement['object'][] = [];
-    const isTagged = all.some((one) => wordsLanguage(one, languages, true) !== undefined);
-    for (const one of all) {
-      const language = wordsLanguage(one, languages, isTagged);
-      if (language === undefined || isResource(one)) left.push(one);
-      else said.set(language, [...(said.get(language) ?? []), one.text]);
+    const objects = rest.get(property) ?? [];
+    const wordings = new Map<string, string[]>();
+    const remaining: Statement['object'][] = [];
+    const isTagged = objects.some((object) => wordsLanguage(object, languages, true) !== undefined);
+    for (const object of objects) {
+      const language = wordsLanguage(object, languages, isTagged);
+      if (language === undefined || isResource(object)) remaining.push(object);
+      else wordings.set(language, [...(wordings.get(language) ?? []), object.text]);
     }
-    replace(rest, property, left);
-    if (said.size === 0) return undefined;
-    const plain = said.get('') ?? (languages.length === 1 ? said.get(languages[0] ?? '') : undefined);
-    return plain ?? Object.fromEntries(said);
+    replace(rest, property, remaining);
+    if (wordings.size === 0) return undefined;
+    const plain = wordings.get('') ?? (languages.length === 1 ? wordings.get(languages[0] ?? '') : undefined);
+    return plain ?? Object.fromEntries(wordings);
   }
 
   #retired(rest: Map<string, readonly Statement['object'][]>): TermDoc['retired'] {
     const isDeprecated = rest
       .get(`${owl}deprecated`)
-      ?.some((one) => !isResource(one) && /^(?:true|1)$/u.test(one.text));
+      ?.some((object) => !isResource(object) && /^(?:true|1)$/u.test(object.text));
     if (!isDeprecated) return undefined;
     rest.delete(`${owl}deprecated`);
-    const [use, ...others] = keysOf(rest.get(`${dct}isReplacedBy`));
-    const isUsable = use !== undefined && others.length === 0 && this.#names.has(use) && !this.#isDeprecated(use);
+    const [use, ...more] = keysOf(rest.get(`${dct}isReplacedBy`));
+    const isUsable = use !== undefined && more.length === 0 && this.#names.has(use) && !this.#isDeprecated(use);
     if (!isUsable) return true;
     rest.delete(`${dct}isReplacedBy`);
     return { use: this.#name(use) };
@@ -203,22 +212,24 @@ class SchemeReader {
     this.#things
       .get(key)
       ?.get(`${owl}deprecated`)
-      ?.some((one) => !isResource(one) && /^(?:true|1)$/u.test(one.text)) === true;
+      ?.some((object) => !isResource(object) && /^(?:true|1)$/u.test(object.text)) === true;
 
   #facts(rest: ReadonlyMap<string, readonly Statement['object'][]>, about: string): Facts | undefined {
     const facts = [...rest].flatMap(([property, objects]) => {
-      const said = objects.flatMap((object) => {
+      const facts = objects.flatMap((object) => {
         const fact = factOf(object);
         if (fact === undefined) this.#lose(`${shortName(property)} leads to things without an address`, about);
         return fact ?? [];
       });
-      return said.length > 0 ? [[shortName(property), said] as const] : [];
+      return facts.length > 0 ? [[shortName(property), facts] as const] : [];
     });
     return facts.length > 0 ? Object.fromEntries(facts) : undefined;
   }
 
-  #dropType(rest: Map<string, readonly Statement['object'][]>, own: readonly string[]): void {
-    const types = (rest.get(`${rdf}type`) ?? []).filter((one) => !('iri' in one) || !own.includes(one.iri));
+  #dropType(rest: Map<string, readonly Statement['object'][]>, ownTypes: readonly string[]): void {
+    const types = (rest.get(`${rdf}type`) ?? []).filter(
+      (object) => !('iri' in object) || !ownTypes.includes(object.iri),
+    );
     replace(rest, `${rdf}type`, types);
   }
 
@@ -229,19 +240,19 @@ class SchemeReader {
     const parents = new Map<string, string[]>(this.#concepts.map((key) => [key, []]));
     const order = new Map<string, Set<string>>();
     const put = (below: string, above: string): void => {
-      const all = parents.get(below);
-      if (!all || !parents.has(above)) {
-        this.#lose('a broader or narrower concept is in no scheme here', all ? above : below);
+      const parentsOf = parents.get(below);
+      if (!parentsOf || !parents.has(above)) {
+        this.#lose('a broader or narrower concept is in no scheme here', parentsOf ? above : below);
         return;
       }
-      if (!all.includes(above)) all.push(above);
+      if (!parentsOf.includes(above)) parentsOf.push(above);
     };
     for (const key of this.#concepts)
       for (const above of keysOf(this.#things.get(key)?.get(`${skos}broader`))) put(key, above);
     for (const key of this.#concepts) {
       const below = keysOf(this.#things.get(key)?.get(`${skos}narrower`));
       order.set(key, new Set(below));
-      for (const one of below) put(one, key);
+      for (const child of below) put(child, key);
     }
     for (const key of this.#concepts) for (const above of parents.get(key) ?? []) order.get(above)?.add(key);
     this.#openCircles(parents);
@@ -260,24 +271,24 @@ class SchemeReader {
         path.push(start);
         on.add(start);
         while (stack.length > 0) {
-          const here = stack.at(-1) as { key: string; next: number };
-          const above = parents.get(here.key) ?? [];
-          const one = above[here.next];
-          if (one === undefined) {
+          const current = stack.at(-1) as { key: string; next: number };
+          const above = parents.get(current.key) ?? [];
+          const parent = above[current.next];
+          if (parent === undefined) {
             stack.pop();
-            on.delete(here.key);
-            done.add(here.key);
+            on.delete(current.key);
+            done.add(current.key);
             path.pop();
-          } else if (on.has(one)) {
-            const round = [...path.slice(path.indexOf(one)), one].map(this.#name);
+          } else if (on.has(parent)) {
+            const round = [...path.slice(path.indexOf(parent)), parent].map(this.#name);
             this.#lose('the hierarchy goes round, and the step that closes the circle is left out', round.join(' → '));
-            above.splice(here.next, 1);
+            above.splice(current.next, 1);
           } else {
-            here.next += 1;
-            if (done.has(one)) continue;
-            stack.push({ key: one, next: 0 });
-            path.push(one);
-            on.add(one);
+            current.next += 1;
+            if (done.has(parent)) continue;
+            stack.push({ key: parent, next: 0 });
+            path.push(parent);
+            on.add(parent);
           }
         }
       };
@@ -293,9 +304,10 @@ class SchemeReader {
       const [first] = parents.get(key) ?? [];
       if (first !== above) return { term: this.#name(key), also: true };
       // What is deeper than any taxonomy may be is refused as a whole.
-      const below = depth > tooDeep ? [] : [...(order.get(key) ?? [])].filter((one) => parents.get(one)?.includes(key));
+      const below =
+        depth > tooDeep ? [] : [...(order.get(key) ?? [])].filter((child) => parents.get(child)?.includes(key));
       return below.length > 0
-        ? { term: this.#name(key), terms: below.map((one) => branch(one, key, depth + 1)) }
+        ? { term: this.#name(key), terms: below.map((child) => branch(child, key, depth + 1)) }
         : { term: this.#name(key) };
     };
     return this.#concepts.filter((key) => parents.get(key)?.length === 0).map((key) => branch(key, undefined, 1));
@@ -331,16 +343,16 @@ class SchemeReader {
       rest.delete(`${skos}memberList`);
       rest.delete(`${skos}member`);
       rest.delete(`${skos}inScheme`);
-      for (const one of members)
-        if (!this.#names.has(one)) this.#lose('a collection holds what is no concept of this scheme', one);
-      const known = members.filter((one) => this.#names.has(one)).map(this.#name);
-      if (known.length === 0) return [];
+      for (const member of members)
+        if (!this.#names.has(member)) this.#lose('a collection holds what is no concept of this scheme', member);
+      const knownMembers = members.filter((member) => this.#names.has(member)).map(this.#name);
+      if (knownMembers.length === 0) return [];
       return [
         compact({
           iri: key.startsWith('_:') ? undefined : key,
           label: this.#words(rest, `${skos}prefLabel`),
           ordered: ordered || undefined,
-          members: known,
+          members: knownMembers,
           facts: this.#facts(rest, key),
         }) as Collection,
       ];
@@ -350,9 +362,9 @@ class SchemeReader {
   /** The items of a list of RDF; one that goes round ends where it began. */
   #items(list: string): readonly string[] {
     const items: string[] = [];
-    const seen = new Set<string>();
-    for (let node: string | undefined = list; node !== undefined && !seen.has(node); ) {
-      seen.add(node);
+    const visited = new Set<string>();
+    for (let node: string | undefined = list; node !== undefined && !visited.has(node); ) {
+      visited.add(node);
       const thing = this.#things.get(node);
       items.push(...keysOf(thing?.get(`${rdf}first`)));
       [node] = keysOf(thing?.get(`${rdf}rest`));
@@ -362,9 +374,13 @@ class SchemeReader {
 
   /** What is said of things that are neither concepts nor collections of this scheme. */
   #sayOthers(scheme: string | undefined): void {
-    const known = [`${skos}Collection`, `${skos}OrderedCollection`];
+    const collectionTypes = [`${skos}Collection`, `${skos}OrderedCollection`];
     for (const [key, thing] of this.#things) {
-      if (key === scheme || this.#names.has(key) || typesOf(this.#things, key).some((type) => known.includes(type)))
+      if (
+        key === scheme ||
+        this.#names.has(key) ||
+        typesOf(this.#things, key).some((type) => collectionTypes.includes(type))
+      )
         continue;
       if (thing.has(`${rdf}first`)) continue;
       const isOtherConcept = conceptsIn(this.#things).has(key);
@@ -380,15 +396,19 @@ class SchemeReader {
 const tooDeep = 100;
 
 /** The language that words count as: an empty one of words without; `undefined` where they stay as they are. */
-function wordsLanguage(one: Statement['object'], languages: readonly string[], isTagged: boolean): string | undefined {
-  if (isResource(one) || one.type !== undefined || one.text === '') return undefined;
-  const { language } = one as Literal;
+function wordsLanguage(
+  object: Statement['object'],
+  languages: readonly string[],
+  isTagged: boolean,
+): string | undefined {
+  if (isResource(object) || object.type !== undefined || object.text === '') return undefined;
+  const { language } = object as Literal;
   if (language === undefined) return isTagged ? undefined : '';
-  return languages.find((one) => one.toLowerCase() === language.toLowerCase());
+  return languages.find((name) => name.toLowerCase() === language.toLowerCase());
 }
 
-function replace<K, V>(map: Map<K, readonly V[]>, key: K, left: readonly V[]): void {
-  if (left.length > 0) map.set(key, left);
+function replace<K, V>(map: Map<K, readonly V[]>, key: K, remaining: readonly V[]): void {
+  if (remaining.length > 0) map.set(key, remaining);
   else map.delete(key);
 }
 

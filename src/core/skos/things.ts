@@ -9,7 +9,7 @@ type Objects = readonly Statement['object'][];
 export type Things = ReadonlyMap<string, ReadonlyMap<string, Objects>>;
 
 /** What of some statements is not kept, with how many there are and one that shows it. */
-export interface Lost {
+export interface SkosLoss {
   readonly says: string;
   readonly count: number;
   readonly example: string;
@@ -23,8 +23,8 @@ export class ThingsSoFar {
     const key = resourceKey(subject);
     const thing = this.#things.get(key) ?? new Map<string, Statement['object'][]>();
     if (thing.size === 0) this.#things.set(key, thing);
-    const all = thing.get(predicate);
-    if (all) all.push(object);
+    const objects = thing.get(predicate);
+    if (objects) objects.push(object);
     else thing.set(predicate, [object]);
   }
 
@@ -34,7 +34,7 @@ export class ThingsSoFar {
   }
 
   /** All of them, their labels as plain words. */
-  done(): { readonly things: Things; readonly lost: readonly Lost[] } {
+  done(): { readonly things: Things; readonly lost: readonly SkosLoss[] } {
     const lost = plainLabels(this.#things);
     return { things: this.#things, lost };
   }
@@ -45,17 +45,17 @@ const xl = 'http://www.w3.org/2008/05/skos-xl#';
 const labelProperties = ['prefLabel', 'altLabel', 'hiddenLabel'];
 
 /** Puts the words of labels in the place of labels that are things of their own. @returns what else these say. */
-function plainLabels(things: Map<string, Map<string, Statement['object'][]>>): readonly Lost[] {
+function plainLabels(things: Map<string, Map<string, Statement['object'][]>>): readonly SkosLoss[] {
   const used = new Set<string>();
   for (const thing of [...things.values()])
     for (const name of labelProperties) {
       const labels = keysOf(thing.get(xl + name)).filter((key) => things.get(key)?.has(`${xl}literalForm`));
       const words = labels.flatMap((key) => things.get(key)?.get(`${xl}literalForm`) ?? []);
-      const known = thing.get(skos + name) ?? [];
-      const fresh = words.filter((one) => !known.some((other) => JSON.stringify(other) === JSON.stringify(one)));
+      const existing = thing.get(skos + name) ?? [];
+      const fresh = words.filter((word) => !existing.some((other) => JSON.stringify(other) === JSON.stringify(word)));
       if (labels.length === 0) continue;
       thing.delete(xl + name);
-      if (known.length + fresh.length > 0) thing.set(skos + name, [...known, ...fresh]);
+      if (existing.length + fresh.length > 0) thing.set(skos + name, [...existing, ...fresh]);
       for (const key of labels) used.add(key);
     }
   const telling = [...used].filter((key) => saysMore(things.get(key)));
@@ -71,7 +71,7 @@ const saysMore = (label: ReadonlyMap<string, unknown> | undefined): boolean =>
   [...(label?.keys() ?? [])].some((property) => property !== `${xl}literalForm` && property !== `${rdf}type`);
 
 export const typesOf = (things: Things, key: string): readonly string[] =>
-  (things.get(key)?.get(`${rdf}type`) ?? []).flatMap((one) => ('iri' in one ? one.iri : []));
+  (things.get(key)?.get(`${rdf}type`) ?? []).flatMap((object) => ('iri' in object ? object.iri : []));
 
 const resources = (objects: Objects | undefined): readonly Resource[] => (objects ?? []).filter(isResource);
 
@@ -109,17 +109,17 @@ export interface Scheme {
 /** The schemes of some statements, with how many concepts are in each; one without an address where none is named. */
 export function schemesIn(things: Things): readonly Scheme[] {
   const counts = new Map<string, number>();
-  let others = 0;
+  let rest = 0;
   for (const key of things.keys()) {
     if (typesOf(things, key).includes(`${skos}ConceptScheme`)) counts.set(key, counts.get(key) ?? 0);
     if (!conceptsIn(things).has(key)) continue;
     const schemes = schemesOf(things, key);
-    if (schemes.length === 0) others += 1;
-    for (const one of schemes) counts.set(one, (counts.get(one) ?? 0) + 1);
+    if (schemes.length === 0) rest += 1;
+    for (const scheme of schemes) counts.set(scheme, (counts.get(scheme) ?? 0) + 1);
   }
   const named = [...counts].map(([iri, concepts]) => ({ iri, label: labelOf(things, iri, []), concepts }));
-  return others > 0 && !named.some(({ concepts }) => concepts > 0)
-    ? [{ iri: named[0]?.iri, label: named[0]?.label ?? '', concepts: others }]
+  return rest > 0 && !named.some(({ concepts }) => concepts > 0)
+    ? [{ iri: named[0]?.iri, label: named[0]?.label ?? '', concepts: rest }]
     : named;
 }
 
@@ -135,8 +135,9 @@ export const schemesOf = (things: Things, key: string): readonly string[] => [
 export function labelOf(things: Things, key: string, languages: readonly string[]): string {
   const thing = things.get(key);
   const labels = [`${skos}prefLabel`, `${rdfs}label`, `${dct}title`, `${dc}title`].flatMap((property) =>
-    (thing?.get(property) ?? []).flatMap((one) => (isResource(one) ? [] : one)),
+    (thing?.get(property) ?? []).flatMap((object) => (isResource(object) ? [] : object)),
   );
-  const best = languages.map((language) => labels.find((one) => one.language === language)).find(Boolean) ?? labels[0];
+  const best =
+    languages.map((language) => labels.find((label) => label.language === language)).find(Boolean) ?? labels[0];
   return best?.text ?? '';
 }

@@ -32,11 +32,15 @@ export const usualScheme = (space: string): string => space.replace(/[/:#]$/u, '
 export function* skosOf(named: Named): Iterable<Statement> {
   const { name, definition, languages } = named;
   const scheme: Resource = { iri: schemeAddress(named) };
-  const say = wordsOf(languages);
+  const wordsFor = wordsOf(languages);
   yield { subject: scheme, predicate: `${rdf}type`, object: { iri: `${skos}ConceptScheme` } };
-  yield* say(scheme, `${skos}prefLabel`, unlessKept(definition, 'skos:prefLabel', definition.label ?? humanize(name)));
-  yield* say(scheme, `${dct}description`, unlessKept(definition, 'dct:description', definition.about));
-  for (const one of statementsOf(definition.facts)) yield { subject: scheme, ...one };
+  yield* wordsFor(
+    scheme,
+    `${skos}prefLabel`,
+    unlessKept(definition, 'skos:prefLabel', definition.label ?? humanize(name)),
+  );
+  yield* wordsFor(scheme, `${dct}description`, unlessKept(definition, 'dct:description', definition.about));
+  for (const statement of statementsOf(definition.facts)) yield { subject: scheme, ...statement };
   yield* branches(named, scheme, definition.tree);
   yield* collections(named);
 }
@@ -57,8 +61,8 @@ function broaderIn(tree: readonly Branch[]): ReadonlyMap<string, readonly string
     for (const branch of branches) {
       if (above !== undefined) {
         const places = branch.also ? also : first;
-        const known = places.get(branch.term);
-        if (known) known.push(above);
+        const existing = places.get(branch.term);
+        if (existing) existing.push(above);
         else places.set(branch.term, [above]);
       }
       walk(branch.terms ?? [], branch.term);
@@ -89,28 +93,29 @@ function* concept(
 ): Iterable<Statement> {
   const subject: Resource = { iri: termAddress(named, term) };
   const doc: TermDoc = named.definition.terms[term] ?? {};
-  const say = wordsOf(named.languages);
+  const wordsFor = wordsOf(named.languages);
   const broader = places.get(term) ?? [];
   yield { subject, predicate: `${rdf}type`, object: { iri: `${skos}Concept` } };
   yield { subject, predicate: `${skos}inScheme`, object: scheme };
   if (broader.length === 0) yield { subject, predicate: `${skos}topConceptOf`, object: scheme };
-  yield* say(subject, `${skos}prefLabel`, unlessKept(doc, 'skos:prefLabel', doc.label ?? humanize(term)));
+  yield* wordsFor(subject, `${skos}prefLabel`, unlessKept(doc, 'skos:prefLabel', doc.label ?? humanize(term)));
   const { synonyms = [] } = doc;
   const words = isList(synonyms)
-    ? synonyms.map((one) => say(subject, `${skos}altLabel`, one))
-    : Object.entries(synonyms).flatMap(([language, all]) =>
-        all.map((text) => [{ subject, predicate: `${skos}altLabel`, object: { text, language } }]),
+    ? synonyms.map((synonym) => wordsFor(subject, `${skos}altLabel`, synonym))
+    : Object.entries(synonyms).flatMap(([language, words]) =>
+        words.map((text) => [{ subject, predicate: `${skos}altLabel`, object: { text, language } }]),
       );
-  for (const one of words) yield* one;
-  yield* say(subject, `${skos}definition`, unlessKept(doc, 'skos:definition', doc.about));
-  for (const one of broader) yield { subject, predicate: `${skos}broader`, object: { iri: termAddress(named, one) } };
-  for (const one of below)
-    yield { subject, predicate: `${skos}narrower`, object: { iri: termAddress(named, one.term) } };
+  for (const statement of words) yield* statement;
+  yield* wordsFor(subject, `${skos}definition`, unlessKept(doc, 'skos:definition', doc.about));
+  for (const broaderTerm of broader)
+    yield { subject, predicate: `${skos}broader`, object: { iri: termAddress(named, broaderTerm) } };
+  for (const branch of below)
+    yield { subject, predicate: `${skos}narrower`, object: { iri: termAddress(named, branch.term) } };
   if (doc.retired !== undefined)
     yield { subject, predicate: `${owl}deprecated`, object: { text: 'true', type: `${xsd}boolean` } };
   if (typeof doc.retired === 'object')
     yield { subject, predicate: `${dct}isReplacedBy`, object: { iri: termAddress(named, doc.retired.use) } };
-  for (const one of statementsOf(doc.facts)) yield { subject, ...one };
+  for (const statement of statementsOf(doc.facts)) yield { subject, ...statement };
 }
 
 /** Groups of terms beside the hierarchy. */
@@ -123,10 +128,10 @@ function* collections(named: Named): Iterable<Statement> {
       object: { iri: `${skos}${ordered ? 'OrderedCollection' : 'Collection'}` },
     };
     yield* wordsOf(named.languages)(subject, `${skos}prefLabel`, unlessKept({ facts }, 'skos:prefLabel', label));
-    const all = members.map((term): Resource => ({ iri: termAddress(named, term) }));
-    if (ordered) yield* listed(subject, `${skos}memberList`, all, `collection${index}`);
-    else for (const object of all) yield { subject, predicate: `${skos}member`, object };
-    for (const one of statementsOf(facts)) yield { subject, ...one };
+    const resources = members.map((term): Resource => ({ iri: termAddress(named, term) }));
+    if (ordered) yield* listed(subject, `${skos}memberList`, resources, `collection${index}`);
+    else for (const object of resources) yield { subject, predicate: `${skos}member`, object };
+    for (const statement of statementsOf(facts)) yield { subject, ...statement };
   }
 }
 
@@ -147,7 +152,7 @@ function unlessKept(
   property: string,
   words: Wording | undefined,
 ): Wording | undefined {
-  const isKept = facts?.[property]?.some((one) => typeof one === 'object' && 'text' in one && one.text === words);
+  const isKept = facts?.[property]?.some((fact) => typeof fact === 'object' && 'text' in fact && fact.text === words);
   return isKept ? undefined : words;
 }
 
@@ -156,9 +161,9 @@ const wordsOf = (languages: readonly string[]) =>
   function* (subject: Resource, predicate: string, words: Wording | undefined): Iterable<Statement> {
     if (words === undefined) return;
     const [only] = languages.length === 1 ? languages : [];
-    const said: readonly Literal[] =
+    const literals: readonly Literal[] =
       typeof words === 'string'
         ? [only === undefined ? { text: words } : { text: words, language: only }]
         : Object.entries(words).map(([language, text]) => ({ text, language }));
-    for (const object of said) yield { subject, predicate, object };
+    for (const object of literals) yield { subject, predicate, object };
   };

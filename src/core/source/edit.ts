@@ -27,12 +27,12 @@ import { readYaml } from './yaml.ts';
  * an edit does not concern stays: comments, order, quoting, blank lines, line ends, a byte-order mark. After each
  * edit the text is read again and must say exactly what was meant.
  *
- * @param known what a JSON text was read as, where that was done before.
+ * @param dataBefore what a JSON text was read as, where that was done before.
  * @throws {CannotEdit} where it would not, for example because the value is shared through an alias.
  */
-export function editText(text: string, edits: readonly Edit[], format: 'yaml' | 'json', known?: Json): string {
+export function editText(text: string, edits: readonly Edit[], format: 'yaml' | 'json', dataBefore?: Json): string {
   const mark = text.startsWith('\uFEFF') ? '\uFEFF' : '';
-  const atOnce = format === 'json' ? editOneLine(text.slice(mark.length), edits, known) : undefined;
+  const atOnce = format === 'json' ? editOneLine(text.slice(mark.length), edits, dataBefore) : undefined;
   return mark + (atOnce ?? editByPieces(text.slice(mark.length), edits, format));
 }
 
@@ -42,16 +42,16 @@ export const editByPieces = (text: string, edits: readonly Edit[], format: 'yaml
 
 function editOnce(text: string, edit: Edit, format: 'yaml' | 'json'): string {
   if (edit.do === 'carry') return carried(text, edit, format);
-  const meant = meaning(dataOf(text, format), edit);
+  const intended = meaning(dataOf(text, format), edit);
   const eol = text.includes('\r\n') ? '\r\n' : '\n';
   const write = { text, format, eol, oneLine: format === 'json' ? oneLineOf(text) : undefined };
   const asJson = format === 'json' ? editJson({ ...write, strings: 'plain' }, edit) : undefined;
-  if (asJson !== undefined && readsAs(asJson, meant, format)) return asJson;
+  if (asJson !== undefined && readsAs(asJson, intended, format)) return asJson;
 
   // Texts are written as plainly as they can be; where that would read as something else, in double quotes.
   for (const strings of ['plain', 'quoted'] as const) {
     const edited = applyEdit({ ...write, strings }, edit);
-    if (readsAs(edited, meant, format)) return edited;
+    if (readsAs(edited, intended, format)) return edited;
   }
   throw new CannotEdit(`the edit of ${inWords(edit)} would not read back as meant`);
 }
@@ -59,21 +59,22 @@ function editOnce(text: string, edit: Edit, format: 'yaml' | 'json'): string {
 /** Moves a part of the text as it stands where it has lines of its own; else it is written anew. */
 function carried(text: string, edit: Extract<Edit, { do: 'carry' }>, format: 'yaml' | 'json'): string {
   const data = dataOf(text, format);
-  const meant = relocatedIn(data, edit.inside ?? [], edit.from, edit.to);
+  const intended = relocatedIn(data, edit.inside ?? [], edit.from, edit.to);
   const eol = text.includes('\r\n') ? '\r\n' : '\n';
   const lines = format === 'yaml' ? movedLines({ text, format, eol, strings: 'plain' }, edit) : undefined;
-  if (lines !== undefined && readsAs(lines, meant, format)) return lines;
+  if (lines !== undefined && readsAs(lines, intended, format)) return lines;
 
-  return movedByRewriting(data, edit).reduce((current, one) => {
+  return movedByRewriting(data, edit).reduce((current, edit) => {
     // What is taken out may stand inside what was written anew, and is gone from there already.
-    const isGone = one.do === 'remove' && at(dataOf(current, format), [...(one.inside ?? []), one.key]) === undefined;
-    return isGone ? current : editOnce(current, one, format);
+    const isGone =
+      edit.do === 'remove' && at(dataOf(current, format), [...(edit.inside ?? []), edit.key]) === undefined;
+    return isGone ? current : editOnce(current, edit, format);
   }, text);
 }
 
-function readsAs(text: string, meant: JsonObject, format: 'yaml' | 'json'): boolean {
+function readsAs(text: string, intended: JsonObject, format: 'yaml' | 'json'): boolean {
   try {
-    return equal(dataOf(text, format), meant);
+    return equal(dataOf(text, format), intended);
   } catch (error) {
     if (error instanceof CannotEdit) return false;
     throw error;

@@ -62,7 +62,7 @@ function inserted(write: Writing, root: Node, { path, value, after = [] }: Extra
   if (!last) return splice(text, holder.offset, endOf(holder), jsonObject(key, value, write));
 
   const anchor =
-    after.map((one) => pairs.find((pair) => pair.children?.[0]?.value === one)).find((pair) => pair) ?? last;
+    after.map((key) => pairs.find((pair) => pair.children?.[0]?.value === key)).find((pair) => pair) ?? last;
   const indent = indentAt(text, anchor.offset);
   const isOnOwnLine = text.slice(lineStart(text, anchor.offset), anchor.offset).trim() === '';
   const between = oneLine?.gap ?? (isOnOwnLine ? `${eol}${indent}` : ' ');

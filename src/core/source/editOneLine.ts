@@ -17,13 +17,13 @@ import { inOneLine, oneLineOf } from './writeValue.ts';
 /**
  * Edits JSON that stands on one line and is written the way a program writes it: the same blanks everywhere, nothing said
  * in two ways. Then the text follows from the data, so that all edits are made on these and the text is written once.
- * @param known what the text was read as, where that was done before.
+ * @param dataBefore what the text was read as, where that was done before.
  * @returns `undefined` where it is written otherwise, or an edit is not that plain: it is edited piece by piece then.
  */
-export function editOneLine(text: string, edits: readonly Edit[], known?: Json): string | undefined {
+export function editOneLine(text: string, edits: readonly Edit[], dataBefore?: Json): string | undefined {
   const look = oneLineOf(text);
   const line = text.trimEnd();
-  const data = look && (isObject(known) ? known : parsed(line));
+  const data = look && (isObject(dataBefore) ? dataBefore : parsed(line));
   if (!look || !data || inOneLine(data, look) !== line) return undefined;
   let edited: JsonObject | undefined = data;
   for (const edit of edits) {
@@ -77,10 +77,10 @@ function plainly(data: JsonObject, edit: Edit): JsonObject | undefined {
 function carried(data: JsonObject, edit: Extract<Edit, { do: 'carry' }>): JsonObject | undefined {
   if (valueAt(at(data, edit.inside ?? []), edit.from) === undefined) return undefined;
   const [put, cut] = movedByRewriting(data, edit);
-  const there = put && plainly(data, put);
-  if (!there || !cut || cut.do !== 'remove') return undefined;
+  const holder = put && plainly(data, put);
+  if (!holder || !cut || cut.do !== 'remove') return undefined;
   // What is taken out may stand inside what was written anew, and is gone from there already.
-  return at(there, [...(cut.inside ?? []), cut.key]) === undefined ? there : plainly(there, cut);
+  return at(holder, [...(cut.inside ?? []), cut.key]) === undefined ? holder : plainly(holder, cut);
 }
 
 function set(data: JsonObject, { path, value, after = [] }: Extract<Edit, { do: 'set' }>): JsonObject | undefined {
@@ -88,15 +88,15 @@ function set(data: JsonObject, { path, value, after = [] }: Extract<Edit, { do: 
   if (at(data, path) !== undefined) return changedAt(data, path, () => value) as JsonObject;
   const holder = at(data, path.slice(0, -1));
   if (typeof key !== 'string' || !isObject(holder) || !isFree(holder, key)) return undefined;
-  const anchor = after.find((one) => Object.hasOwn(holder, one));
+  const anchor = after.find((key) => Object.hasOwn(holder, key));
   return changed(data, path.slice(0, -1), (keys) => {
     if (anchor === undefined) return withKey(keys, key, value);
-    const all: Record<string, Json> = {};
+    const values: Record<string, Json> = {};
     for (const name of Object.keys(keys)) {
-      put(all, name, keys[name] ?? null);
-      if (name === anchor) put(all, key, value);
+      put(values, name, keys[name] ?? null);
+      if (name === anchor) put(values, key, value);
     }
-    return all;
+    return values;
   });
 }
 

@@ -259,9 +259,9 @@ function appended(write: Writing, map: Mapping | undefined, path: Path, items: r
   const [start, valueEnd] = rangeOf(seq);
   const last = seq.items.at(-1) as Node | undefined;
   if (seq.flow === true || text[start] === '[') {
-    const all = items.map((item) => flowText(item, write, indentAt(text, start)));
+    const texts = items.map((item) => flowText(item, write, indentAt(text, start)));
     const end = last ? rangeOf(last)[1] : start + 1;
-    return splice(text, end, end, last ? all.map((item) => `, ${item}`).join('') : all.join(', '));
+    return splice(text, end, end, last ? texts.map((item) => `, ${item}`).join('') : texts.join(', '));
   }
   const end = text[valueEnd - 1] === '\n' ? valueEnd : endOfLine(text, valueEnd);
   const before = end > 0 && text[end - 1] !== '\n' ? eol : '';

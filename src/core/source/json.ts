@@ -26,8 +26,8 @@ export function readJson(text: string): JsonReading {
 function isPlainlyWritten(text: string, data: Json): boolean {
   if (text.length >= 2 * deepestLevel || text.length > limits().fileNodes) return false;
   let colons = 0;
-  for (let at = text.indexOf(':'); at >= 0; at = text.indexOf(':', at + 1)) {
-    const before = text.charCodeAt(at - 1);
+  for (let index = text.indexOf(':'); index >= 0; index = text.indexOf(':', index + 1)) {
+    const before = text.charCodeAt(index - 1);
     if (before <= 0x20) return false;
     if (before === 0x22) colons += 1;
   }

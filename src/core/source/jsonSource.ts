@@ -38,22 +38,22 @@ export class JsonSource implements Source {
 /** The value at a path, or the nearest thing around it that does exist. */
 function nodeAt(root: Node | undefined, path: Path, wantKey: boolean): Pick<Node, 'offset' | 'length'> {
   let node = root;
-  let found: Pick<Node, 'offset' | 'length'> = root ?? { offset: 0, length: 0 };
+  let nodeRange: Pick<Node, 'offset' | 'length'> = root ?? { offset: 0, length: 0 };
   for (const part of path) {
     if (node?.type === 'object') {
       const property = propertiesOf(node).get(String(part));
       const [key, value]: readonly (Node | undefined)[] = property?.children ?? [];
-      if (!key) return found;
-      found = wantKey ? key : (value ?? key);
+      if (!key) return nodeRange;
+      nodeRange = wantKey ? key : (value ?? key);
       node = value;
     } else {
       const item = node?.type === 'array' ? node.children?.[Number(part)] : undefined;
-      if (!item) return found;
-      found = item;
+      if (!item) return nodeRange;
+      nodeRange = item;
       node = item;
     }
   }
-  return found;
+  return nodeRange;
 }
 
 /** The properties of an object by key. Many places may be asked for in one. */
@@ -65,7 +65,7 @@ const propertiesOf = onceFor(
 function linesOf(text: string): LineCounter {
   const lines = new LineCounter();
   lines.addNewLine(0);
-  for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) lines.addNewLine(at + 1);
+  for (let index = text.indexOf('\n'); index >= 0; index = text.indexOf('\n', index + 1)) lines.addNewLine(index + 1);
   return lines;
 }
 

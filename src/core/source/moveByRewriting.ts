@@ -7,13 +7,13 @@ export function movedByRewriting(
   data: JsonObject,
   { inside = [], from, to, after }: Extract<Edit, { do: 'carry' }>,
 ): readonly Extract<Edit, { do: 'set' | 'remove' }>[] {
-  const found = at(data, inside);
-  const holder = isObject(found) ? found : {};
-  const meant = relocated(holder, from, to);
+  const moved = at(data, inside);
+  const holder = isObject(moved) ? moved : {};
+  const intended = relocated(holder, from, to);
   const cut = loneOnTheWay(holder, from);
   const put = to.slice(0, groupOnTheWay(holder, to).length + 1);
   return [
-    compact({ do: 'set', path: [...inside, ...put], value: valueAt(meant, put) ?? null, after }),
+    compact({ do: 'set', path: [...inside, ...put], value: valueAt(intended, put) ?? null, after }),
     { do: 'remove', inside: [...inside, ...cut.slice(0, -1)], key: cut.at(-1) ?? '' },
   ];
 }

@@ -32,9 +32,9 @@ export function movedLines(
   const moving = linesOf(write, map, from);
   if (!moving) return undefined;
   const cut = loneOnTheWay(data, from);
-  const gone = cut.length === from.length ? moving : linesOf(write, map, cut);
+  const removedLines = cut.length === from.length ? moving : linesOf(write, map, cut);
   const place = placeFor(write, map, { data, cut, to, after });
-  if (!gone || !place || (place.at > gone.start && place.at < gone.end)) return undefined;
+  if (!removedLines || !place || (place.at > removedLines.start && place.at < removedLines.end)) return undefined;
 
   const missing = to.slice(place.depth, -1);
   const heads = missing.map((key, index) => `${' '.repeat(place.column + 2 * index)}${stringifyKey(key)}:${write.eol}`);
@@ -42,9 +42,9 @@ export function movedLines(
   const body = renamedKey(indented(moving.lines, column - moving.column), to.at(-1) ?? '', column);
   const lines = `${heads.join('')}${body}`;
   const fresh = `${place.needsBreak ? write.eol : ''}${lines}${lines.endsWith('\n') ? '' : write.eol}`;
-  return place.at <= gone.start
-    ? splice(splice(write.text, gone.start, gone.end, ''), place.at, place.at, fresh)
-    : splice(splice(write.text, place.at, place.at, fresh), gone.start, gone.end, '');
+  return place.at <= removedLines.start
+    ? splice(splice(write.text, removedLines.start, removedLines.end, ''), place.at, place.at, fresh)
+    : splice(splice(write.text, place.at, place.at, fresh), removedLines.start, removedLines.end, '');
 }
 
 const isMapping = (node: unknown): node is Mapping => isMap(node);
@@ -90,12 +90,12 @@ function placeFor({ text }: Writing, map: Mapping, { data, cut, to, after }: Pla
   const anchors = group.length === 0 ? after.flatMap((name) => findPair(holder, name) ?? []) : [];
   const anchor = anchors.find((pair) => !isCut(pair)) ?? stay.at(-1);
   if (!anchor) return undefined;
-  const at = endOfPair(text, anchor);
+  const position = endOfPair(text, anchor);
   return {
-    at,
+    at: position,
     column: columnOf(text, rangeOf(anchor.key)[0]),
     depth: group.length,
-    needsBreak: at > 0 && text[at - 1] !== '\n',
+    needsBreak: position > 0 && text[position - 1] !== '\n',
   };
 }
 

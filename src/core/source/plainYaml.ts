@@ -229,10 +229,10 @@ class LineReader {
   /** @param pattern a sticky expression. */
   #take(pattern: RegExp): string {
     pattern.lastIndex = this.#at;
-    const found = pattern.exec(this.#text)?.[0];
-    if (found === undefined) return giveUp();
-    this.#at += found.length;
-    return found;
+    const match = pattern.exec(this.#text)?.[0];
+    if (match === undefined) return giveUp();
+    this.#at += match.length;
+    return match;
   }
 }
 
@@ -255,8 +255,8 @@ function resolved(text: string): Json {
     if (usualNumber.test(text)) return text === '-0' ? giveUp() : Number(text);
     return anyNumber.test(text) ? giveUp() : text;
   }
-  const known = words.get(text);
-  return known === undefined ? text : known;
+  const existing = words.get(text);
+  return existing === undefined ? text : existing;
 }
 
 const usualNumber = /^-?(?:0|[1-9]\d{0,14})(?:\.\d{1,15})?$/u;

@@ -35,5 +35,5 @@ export function writeComment(text: string, width = lineWidth - 6): string {
       line = word;
     } else line = line === '' ? word : `${line} ${word}`;
   }
-  return [...lines, line].map((one) => `# ${one}\n`).join('');
+  return [...lines, line].map((line) => `# ${line}\n`).join('');
 }

@@ -97,7 +97,7 @@ function hasMoreThan(most: number, text: string): boolean {
 /** Tokens that start something: a scalar (which the lexer announces by a unit separator), an item, a pair, a collection. */
 const starts = new Set(['\u001f', '-', ':', ',', '[', '{']);
 
-const refuse = (says: string, mend: string): Reading => ({ problem: { says, mend, line: 1, column: 1 } });
+const refuse = (message: string, mend: string): Reading => ({ problem: { says: message, mend, line: 1, column: 1 } });
 const tooDeep = refuse('it is nested too deeply', `Nest lists and keys at most ${deepestLevel} levels deep.`);
 
 function readBounded(text: string): Reading {
@@ -178,12 +178,12 @@ function offsetOfRepeatedKey(document: Document.Parsed): number | undefined {
   let first: number | undefined;
   visit(document, {
     Map: (_, map) => {
-      const seen = new Set<unknown>();
+      const visited = new Set<unknown>();
       for (const { key } of map.items) {
         if (!isScalar(key)) continue;
         const offset = key.range?.[0] ?? 0;
-        if (seen.has(key.value) && (first === undefined || offset < first)) first = offset;
-        seen.add(key.value);
+        if (visited.has(key.value) && (first === undefined || offset < first)) first = offset;
+        visited.add(key.value);
       }
     },
   });
@@ -223,8 +223,8 @@ const rangeIn = (node: Node | null): readonly [number, number] | undefined =>
 const pairs = new WeakMap<YAMLMap, ReadonlyMap<string, Pair>>();
 
 function pairsOf(map: YAMLMap): ReadonlyMap<string, Pair> {
-  const known = pairs.get(map);
-  if (known) return known;
+  const existing = pairs.get(map);
+  if (existing) return existing;
   const byKey = new Map<string, Pair>();
   for (const pair of map.items)
     if (isScalar(pair.key) && !byKey.has(String(pair.key.value))) byKey.set(String(pair.key.value), pair);
@@ -234,7 +234,7 @@ function pairsOf(map: YAMLMap): ReadonlyMap<string, Pair> {
 
 /** The parser's message in the words of someone who writes content. */
 function inWords(trouble: YAMLError): { says: string; mend: string } {
-  const known: Partial<Record<YAMLError['code'], { says: string; mend: string }>> = {
+  const problems: Partial<Record<YAMLError['code'], { says: string; mend: string }>> = {
     TAG_RESOLVE_FAILED: {
       says: 'a tag (a word that starts with `!`) stands here',
       mend: 'Write the plain value, in quotes if it starts with `!`.',
@@ -258,7 +258,7 @@ function inWords(trouble: YAMLError): { says: string; mend: string } {
   if (/must (?:be sufficiently indented and )?end with a/u.test(trouble.message))
     return { says: 'a bracket is not closed', mend: 'Close it, or remove it.' };
   return (
-    known[trouble.code] ?? {
+    problems[trouble.code] ?? {
       says: firstSentence(trouble.message),
       mend: 'Correct the YAML here; quotes around a text often help.',
     }

@@ -43,18 +43,18 @@ interface Twin {
  * out (symmetric deletion); slips of two among the nearest neighbours in alphabetical order, forwards and backwards.
  */
 export function alikeTerms(terms: readonly UsedTerm[]): readonly Alike[] {
-  const found = new Map<string, Alike>();
-  const note = (a: UsedTerm, b: UsedTerm, { sure, why, isFirst }: Twin): void => {
+  const twins = new Map<string, Alike>();
+  const note = (a: UsedTerm, b: UsedTerm, { sure: certainty, why: reason, isFirst }: Twin): void => {
     if (a.isBorrowed && b.isBorrowed) return;
     const isKept = isFirst ? a.isBorrowed || !b.isBorrowed : better(a, b);
     const [keep, merge] = isKept ? [a, b] : [b, a];
     const key = `${keep.term} ${merge.term}`;
-    if ((found.get(key)?.sure ?? 0) < sure) found.set(key, { keep, merge, sure, why });
+    if ((twins.get(key)?.sure ?? 0) < certainty) twins.set(key, { keep, merge, sure: certainty, why: reason });
   };
 
   byKeys(terms, note);
   bySpelling(terms, note);
-  return [...found.values()].sort(
+  return [...twins.values()].sort(
     (a, b) => weight(b) - weight(a) || (a.keep.term < b.keep.term ? -1 : 1) || (a.merge.term < b.merge.term ? -1 : 1),
   );
 }
@@ -62,7 +62,8 @@ export function alikeTerms(terms: readonly UsedTerm[]): readonly Alike[] {
 type Note = (a: UsedTerm, b: UsedTerm, twin: Twin) => void;
 
 /** How sure it is, and a little how often both are used: a merge that nobody would notice comes last among equals. */
-const weight = ({ sure, keep, merge }: Alike): number => sure + 0.05 * Math.tanh((keep.uses + merge.uses) / 10);
+const weight = ({ sure: certainty, keep, merge }: Alike): number =>
+  certainty + 0.05 * Math.tanh((keep.uses + merge.uses) / 10);
 
 /**
  * Which of two stays: the one that cannot go, then the one that is spelt as in a label, the one that is written down, the
@@ -94,37 +95,40 @@ function stem(word: string): string {
   return word.length > 4 && word.endsWith('eux') ? word.slice(0, -1) : word;
 }
 
-const keys: readonly { readonly of: (text: string) => string; readonly twin: Twin }[] = [
-  { of: folded, twin: { sure: 0.98, why: 'the same but for case, accents or hyphens' } },
-  { of: (text) => wordsOf(text).map(stem).join(' '), twin: { sure: 0.92, why: 'one is the plural of the other' } },
-  { of: (text) => [...wordsOf(text)].sort().join(' '), twin: { sure: 0.9, why: 'the same words in another order' } },
+const keys: readonly { readonly textOf: (text: string) => string; readonly twin: Twin }[] = [
+  { textOf: folded, twin: { sure: 0.98, why: 'the same but for case, accents or hyphens' } },
+  { textOf: (text) => wordsOf(text).map(stem).join(' '), twin: { sure: 0.92, why: 'one is the plural of the other' } },
   {
-    of: (text) => wordsOf(text).map(stem).sort().join(' '),
+    textOf: (text) => [...wordsOf(text)].sort().join(' '),
+    twin: { sure: 0.9, why: 'the same words in another order' },
+  },
+  {
+    textOf: (text) => wordsOf(text).map(stem).sort().join(' '),
     twin: { sure: 0.82, why: 'the same words but for order and plural' },
   },
 ];
 
 function byKeys(terms: readonly UsedTerm[], note: Note): void {
-  for (const { of, twin } of keys) {
+  for (const { textOf, twin } of keys) {
     const groups = new Map<string, UsedTerm[]>();
-    for (const term of terms) for (const key of new Set([term.term, term.label].map(of))) push(groups, key, term);
+    for (const term of terms) for (const key of new Set([term.term, term.label].map(textOf))) push(groups, key, term);
     for (const group of groups.values()) {
-      const [first, ...others] = [...new Set(group)].sort((a, b) => (better(a, b) ? -1 : 1));
-      if (first) for (const other of others) note(first, other, twin);
+      const [first, ...rest] = [...new Set(group)].sort((a, b) => (better(a, b) ? -1 : 1));
+      if (first) for (const other of rest) note(first, other, twin);
     }
   }
   const named = new Map<string, UsedTerm[]>();
   for (const term of terms)
     for (const key of new Set([term.term, ...term.labels].map(folded))) if (key !== '') push(named, key, term);
   for (const term of terms)
-    for (const [words, what] of [
+    for (const [words, source] of [
       [term.synonyms, 'a synonym'],
       [term.labels, 'a label'],
     ] as const)
       for (const word of words)
         for (const other of named.get(folded(word)) ?? [])
           if (other !== term)
-            note(term, other, { sure: 0.95, why: `“${word}” is ${what} of ${term.term}`, isFirst: true });
+            note(term, other, { sure: 0.95, why: `“${word}” is ${source} of ${term.term}`, isFirst: true });
 }
 
 /* ── spelling ────────────────────────────────────────────────────────────────────────────────────────────────── */
@@ -134,33 +138,33 @@ const longEnough = { forOne: 5, forTwo: 9 };
 const neighbours = 6;
 
 function bySpelling(terms: readonly UsedTerm[], note: Note): void {
-  const all = terms
+  const words = terms
     .map((term) => ({ term, text: folded(term.term) }))
     .filter(({ text }) => text.length >= longEnough.forOne);
-  const judge = (a: (typeof all)[number], b: (typeof all)[number]): void => {
+  const judge = (a: (typeof words)[number], b: (typeof words)[number]): void => {
     if (a.term === b.term || a.text === b.text) return;
     const twin = misspelling(a.text, b.text);
     if (twin) note(a.term, b.term, twin);
   };
 
-  const deletions = new Map<string, (typeof all)[number][]>();
+  const deletions = new Map<string, (typeof words)[number][]>();
 
-  for (const one of all)
-    for (const key of withoutOneLetter(one.text)) {
-      for (const other of deletions.get(key) ?? []) judge(one, other);
+  for (const word of words)
+    for (const key of withoutOneLetter(word.text)) {
+      for (const other of deletions.get(key) ?? []) judge(word, other);
       const bucket = deletions.get(key);
       // Words that many share the rest of say little about each other: `lens1`, `lens2` …
-      if (!bucket) deletions.set(key, [one]);
-      else if (bucket.length < 16) bucket.push(one);
+      if (!bucket) deletions.set(key, [word]);
+      else if (bucket.length < 16) bucket.push(word);
     }
 
   for (const sortable of [(text: string) => text, (text: string) => [...text].reverse().join('')]) {
-    const sorted = all
+    const sorted = words
       .filter(({ text }) => text.length >= longEnough.forTwo)
-      .map((one) => ({ one, key: sortable(one.text) }))
+      .map((word) => ({ one: word, key: sortable(word.text) }))
       .sort((a, b) => compareText(a.key, b.key));
-    sorted.forEach(({ one }, index) => {
-      for (const { one: other } of sorted.slice(index + 1, index + 1 + neighbours)) judge(one, other);
+    sorted.forEach(({ one: item }, index) => {
+      for (const { one: other } of sorted.slice(index + 1, index + 1 + neighbours)) judge(item, other);
     });
   }
 }
@@ -185,8 +189,13 @@ function misspelling(a: string, b: string): Twin | undefined {
 
 function isSwapped(a: string, b: string): boolean {
   if (a.length !== b.length) return false;
-  const at = [...a].findIndex((letter, index) => letter !== b[index]);
-  return at >= 0 && a[at] === b[at + 1] && a[at + 1] === b[at] && a.slice(at + 2) === b.slice(at + 2);
+  const position = [...a].findIndex((letter, index) => letter !== b[index]);
+  return (
+    position >= 0 &&
+    a[position] === b[position + 1] &&
+    a[position + 1] === b[position] &&
+    a.slice(position + 2) === b.slice(position + 2)
+  );
 }
 
 function push<T>(groups: Map<string, T[]>, key: string, item: T): void {

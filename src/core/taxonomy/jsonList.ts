@@ -49,7 +49,7 @@ const deepest = 32;
 function takeAll(data: Json, under: string | undefined, terms: WantedTerm[], depth: number): string | undefined {
   if (depth > deepest) return `is nested more than ${deepest} deep`;
   const items: readonly Json[] | undefined = isList(data) ? data : undefined;
-  const named = isObject(data) ? Object.entries(data).map(([term, one]) => withName(term, one)) : items;
+  const named = isObject(data) ? Object.entries(data).map(([term, value]) => withName(term, value)) : items;
   if (!named) return `holds ${quote(JSON.stringify(data))} where terms are expected`;
   for (const item of named) {
     const problem = take(typeof item === 'string' ? { label: item } : item, under, terms, depth);
@@ -58,22 +58,22 @@ function takeAll(data: Json, under: string | undefined, terms: WantedTerm[], dep
   return undefined;
 }
 
-function withName(term: string, one: Json): Json {
-  if (typeof one === 'string') return { term, label: one };
-  if (isList(one)) return { term, terms: one };
-  return isObject(one) ? { term, ...one } : { term };
+function withName(term: string, value: Json): Json {
+  if (typeof value === 'string') return { term, label: value };
+  if (isList(value)) return { term, terms: value };
+  return isObject(value) ? { term, ...value } : { term };
 }
 
 function take(item: Json, under: string | undefined, terms: WantedTerm[], depth: number): string | undefined {
   if (!isObject(item)) return `holds ${quote(JSON.stringify(item))} where a term is expected`;
   const label = wordsOf(first(item, keys.label));
-  const said = first(item, keys.term);
+  const name = first(item, keys.term);
   const main = typeof label === 'object' ? Object.values(label)[0] : label;
-  const term = typeof said === 'string' || typeof said === 'number' ? String(said) : slugify(main ?? '');
+  const term = typeof name === 'string' || typeof name === 'number' ? String(name) : slugify(main ?? '');
   if (!isId(term)) return `has ${quote(JSON.stringify(item))}, of which no identifier can be made`;
   const about = first(item, keys.about);
   const synonyms = first(item, keys.synonyms);
-  const words = isList(synonyms) ? synonyms.filter((one) => typeof one === 'string') : [];
+  const words = isList(synonyms) ? synonyms.filter((synonym) => typeof synonym === 'string') : [];
   terms.push(
     compact({
       term,
@@ -89,13 +89,13 @@ function take(item: Json, under: string | undefined, terms: WantedTerm[], depth:
 }
 
 const first = (item: JsonObject, names: readonly string[]): Json | undefined =>
-  names.map((name) => item[name]).find((one) => one !== undefined);
+  names.map((name) => item[name]).find((value) => value !== undefined);
 
 function wordsOf(value: Json | undefined): string | Readonly<Record<string, string>> | undefined {
   if (typeof value === 'string') return value === '' ? undefined : value;
   if (!isObject(value)) return undefined;
-  const said = Object.entries(value).filter(
-    (one): one is [string, string] => typeof one[1] === 'string' && one[1] !== '',
+  const texts = Object.entries(value).filter(
+    (pair): pair is [string, string] => typeof pair[1] === 'string' && pair[1] !== '',
   );
-  return said.length > 0 ? Object.fromEntries(said) : undefined;
+  return texts.length > 0 ? Object.fromEntries(texts) : undefined;
 }

@@ -1,7 +1,7 @@
 import { type Address, parseAddress } from '../definition/address.ts';
 import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
 import { wordsIn } from '../definition/wording.ts';
-import { own } from '../plain/json.ts';
+import { ownValue } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
 
 /** A taxonomy to look terms up in. */
@@ -79,7 +79,7 @@ interface GrowingTerm extends Term {
 /** Grows terms from branches: first places first, then the other places that a term stands in too. */
 class Growing {
   readonly terms = new Map<string, GrowingTerm>();
-  readonly #others: { readonly above: GrowingTerm | undefined; readonly at: number; readonly term: string }[] = [];
+  readonly #others: { readonly above: GrowingTerm | undefined; readonly index: number; readonly term: string }[] = [];
   readonly #languages: readonly string[];
 
   constructor(languages: readonly string[]) {
@@ -90,13 +90,13 @@ class Growing {
     const grown: Term[] = [];
     for (const branch of tree) {
       if (branch.also) {
-        this.#others.push({ above, at: grown.length, term: branch.term });
+        this.#others.push({ above, index: grown.length, term: branch.term });
         continue;
       }
       if (this.terms.has(branch.term)) continue; // The model's own term goes before one of the content.
       const term = this.#make(
         branch.term,
-        own(docs, branch.term) ?? {},
+        ownValue(docs, branch.term) ?? {},
         [...(above?.path ?? []), branch.term],
         isContent,
       );
@@ -125,10 +125,10 @@ class Growing {
 
   /** Lets terms stand in their other places too. A place below the term itself is none: the walk would never end. */
   placeOthers(): void {
-    for (const { above, at, term: name } of this.#others) {
+    for (const { above, index, term: name } of this.#others) {
       const term = this.terms.get(name);
       if (!term || !above || above.places.some((place) => place.includes(name))) continue;
-      above.below.splice(at, 0, term);
+      above.below.splice(index, 0, term);
       for (const place of above.places) term.places.push([...place, name]);
     }
   }
@@ -136,7 +136,7 @@ class Growing {
 
 /** The labels of a term in every language. */
 const labelsOf = ({ label = {} }: TermDoc): readonly string[] =>
-  typeof label === 'string' ? [label] : Object.values(label).filter((one) => one !== undefined);
+  typeof label === 'string' ? [label] : Object.values(label).filter((wording) => wording !== undefined);
 
 /** The synonyms of a term in every language. */
 const synonymsOf = ({ synonyms = [] }: TermDoc): readonly string[] => Object.values(synonyms).flat();
@@ -150,20 +150,20 @@ export const borrowsOf = ({ borrows = [] }: TaxonomyDoc): readonly Borrowed[] =>
     .filter((address): address is Borrowed => address?.what === 'taxonomy' || address?.what === 'term');
 
 /** Taxonomies with what they borrow from each other: only what another one has of its own, so that nothing goes round. */
-export function withBorrowed(own: ReadonlyMap<string, Taxonomy>): ReadonlyMap<string, Taxonomy> {
+export function withBorrowed(ownTaxonomies: ReadonlyMap<string, Taxonomy>): ReadonlyMap<string, Taxonomy> {
   return new Map(
-    [...own].map(([name, taxonomy]) => {
+    [...ownTaxonomies].map(([name, taxonomy]) => {
       const borrowed = borrowsOf(taxonomy.definition).flatMap((address) => {
-        const lender = own.get(address.taxonomy);
+        const lender = ownTaxonomies.get(address.taxonomy);
         if (!lender || address.taxonomy === name) return [];
         const roots = address.what === 'taxonomy' ? lender.roots : [lender.terms.get(address.term)];
         return roots.flatMap((root) => (root ? [copy(root, address.taxonomy, [])] : []));
       });
       if (borrowed.length === 0) return [name, taxonomy];
-      const all = borrowed.flatMap(flat).map((term) => [term.name, term] as const);
+      const termsByName = borrowed.flatMap(flat).map((term) => [term.name, term] as const);
       return [
         name,
-        { ...taxonomy, roots: [...taxonomy.roots, ...borrowed], terms: new Map([...all, ...taxonomy.terms]) },
+        { ...taxonomy, roots: [...taxonomy.roots, ...borrowed], terms: new Map([...termsByName, ...taxonomy.terms]) },
       ];
     }),
   );
@@ -171,7 +171,7 @@ export function withBorrowed(own: ReadonlyMap<string, Taxonomy>): ReadonlyMap<st
 
 function copy(term: Term, from: string, above: readonly string[]): Term {
   const path = [...above, term.name];
-  const below = term.below.map((one) => copy(one, from, path));
+  const below = term.below.map((term) => copy(term, from, path));
   return { ...term, path, places: [path], below, borrowedFrom: from, isContent: false };
 }
 

@@ -9,7 +9,7 @@ const place = /\{([^{}]*)\}/gu;
 /** Why a pattern makes no addresses of terms. */
 export function addressMistake(pattern: string): { readonly says: string; readonly mend: string } | undefined {
   const names = [...pattern.matchAll(place)].map(([, name = '']) => name);
-  const unknown = names.find((name) => !places.some((one) => one === name));
+  const unknown = names.find((name) => !places.some((place) => place === name));
   if (unknown !== undefined)
     return {
       says: `there is nothing called ${quote(unknown)} to put into the address of a term`,
@@ -28,5 +28,5 @@ export function termAddress({ name, definition }: Taxonomy, term: Term, language
     path: term.path.join('/'),
     language,
   };
-  return definition.address?.replace(place, (_, one: string) => values[one] ?? '');
+  return definition.address?.replace(place, (_, name: string) => values[name] ?? '');
 }

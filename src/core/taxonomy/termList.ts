@@ -85,7 +85,7 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
   try {
     rows = parse(text, {
       bom: true,
-      delimiter: [';', '\t'].find((one) => head.includes(one) && !head.includes(',')) ?? ',',
+      delimiter: [';', '\t'].find((sign) => head.includes(sign) && !head.includes(',')) ?? ',',
       trim: true,
       skip_empty_lines: true,
       relax_column_count: true,
@@ -95,13 +95,13 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
     return { problem: { says: 'is no table of comma-separated values', mend: 'Close the quotes.', line } };
   }
   const [names = [], ...body] = rows;
-  const known = [...columns, ...languages.map((language) => `label:${language}`)];
-  const unknown = names.find((name) => !known.includes(name));
+  const knownColumns = [...columns, ...languages.map((language) => `label:${language}`)];
+  const unknown = names.find((name) => !knownColumns.includes(name));
   if (unknown !== undefined)
     return {
       problem: {
         says: `has a column ${quote(unknown)}`,
-        mend: didYouMean(unknown, known) ?? `Name the columns ${list(known)}.`,
+        mend: didYouMean(unknown, knownColumns) ?? `Name the columns ${list(knownColumns)}.`,
         line: 1,
       },
     };
@@ -112,15 +112,15 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
   const terms: WantedTerm[] = [];
   const listed = new Set(body.flatMap((row) => placesAbove(row[names.indexOf('path')] ?? '').at(-1)?.term ?? []));
   for (const [index, row] of body.entries()) {
-    const cells = new Map(names.map((name, at) => [name, row[at] ?? '']));
+    const cells = new Map(names.map((name, index) => [name, row[index] ?? '']));
     const above = placesAbove(cells.get('path') ?? '');
     const read = rowTerm(withPath(cells, above), index + 2, languages);
     if ('problem' in read) return read;
     // What a path leads through is there as well, written down or not.
-    for (const [at, { term, label }] of above.slice(0, -1).entries())
+    for (const [position, { term, label }] of above.slice(0, -1).entries())
       if (!listed.has(term)) {
         listed.add(term);
-        const under = above[at - 1]?.term;
+        const under = above[position - 1]?.term;
         terms.push(
           compact({
             term,
@@ -140,7 +140,7 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
 const placesAbove = (path: string): readonly { readonly term: string; readonly label: string }[] =>
   path
     .split(/[/>]/u)
-    .map((one) => one.trim())
+    .map((part) => part.trim())
     .filter(Boolean)
     .map((label) => ({ term: slugify(label), label }));
 
@@ -149,10 +149,14 @@ function withPath(
   cells: ReadonlyMap<string, string>,
   above: ReturnType<typeof placesAbove>,
 ): ReadonlyMap<string, string> {
-  const own = above.at(-1);
-  if (!own) return cells;
+  const parent = above.at(-1);
+  if (!parent) return cells;
   const isSaid = [...cells].some(([name, cell]) => (name === 'term' || name.startsWith('label')) && cell !== '');
-  return new Map([...cells, ['under', above.at(-2)?.term ?? ''], ...(isSaid ? [] : [['label', own.label] as const])]);
+  return new Map([
+    ...cells,
+    ['under', above.at(-2)?.term ?? ''],
+    ...(isSaid ? [] : [['label', parent.label] as const]),
+  ]);
 }
 
 function rowTerm(
@@ -171,7 +175,7 @@ function rowTerm(
   const label = labels.length > 1 ? Object.fromEntries(labels) : first?.[1];
   const synonyms = cell('synonyms')
     .split('|')
-    .map((one) => one.trim())
+    .map((part) => part.trim())
     .filter(Boolean);
 
   return {

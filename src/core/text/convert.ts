@@ -18,9 +18,9 @@ import { entryOf, entryScheme, inPlace, isTooDeep } from './tree.ts';
 /** What was made of a text, and what of it could not be kept: each with how often. */
 export interface Converted {
   readonly tree: JsonObject;
-  readonly lost: readonly Lost[];
+  readonly lost: readonly TextLoss[];
 }
-export interface Lost {
+export interface TextLoss {
   readonly what: string;
   readonly times: number;
 }
@@ -92,12 +92,12 @@ function treeOfHtml(root: HtmlRoot): Converted {
 class Losses {
   readonly #times = new Map<string, number>();
 
-  note(what: string, times = 1): void {
-    this.#times.set(what, (this.#times.get(what) ?? 0) + times);
+  note(loss: string, times = 1): void {
+    this.#times.set(loss, (this.#times.get(loss) ?? 0) + times);
   }
 
-  all(): readonly Lost[] {
-    return [...this.#times].map(([what, times]) => ({ what, times }));
+  all(): readonly TextLoss[] {
+    return [...this.#times].map(([loss, times]) => ({ what: loss, times }));
   }
 }
 
@@ -190,7 +190,7 @@ const fromHtmlBlocks = (nodes: readonly JsonObject[], losses: Losses): readonly 
 
 function childrenOf(html: string, losses: Losses): readonly JsonObject[] {
   const { tree, lost } = htmlToTree(html);
-  for (const { what, times } of lost) losses.note(what, times);
+  for (const { what: loss, times } of lost) losses.note(loss, times);
   const children = isList(tree.children) ? tree.children.filter(isObject) : [];
   if (children.some(saysSomething)) return children;
   // What opens here and closes further down says something of what stands between, or nothing.

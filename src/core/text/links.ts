@@ -56,7 +56,7 @@ export function schemeOf(url: string): string | undefined {
 export function forbiddenScheme(url: string, schemes: readonly string[] = usualSchemes): string | undefined {
   const scheme = schemeOf(url);
   if (scheme === undefined || `${scheme}:` === entryScheme) return undefined;
-  return schemes.some((one) => one.toLowerCase() === scheme) ? undefined : scheme;
+  return schemes.some((allowed) => allowed.toLowerCase() === scheme) ? undefined : scheme;
 }
 
 function decoded(path: string): string {

@@ -4,7 +4,7 @@ import type { TextLink } from './links.ts';
 
 /** The links and pictures of a Markdown text (CommonMark 0.31), in their order; those in raw HTML too. */
 export function readLinks(markdown: string): readonly TextLink[] {
-  const found: TextLink[] = [];
+  const links: TextLink[] = [];
   const definitions = new Map<string, Definition>();
   const root = fromMarkdown(markdown);
   visit(root, (node) => {
@@ -12,17 +12,17 @@ export function readLinks(markdown: string): readonly TextLink[] {
   });
 
   visit(root, (node) => {
-    if (node.type === 'link') found.push({ url: node.url, isPicture: false });
-    if (node.type === 'image') found.push({ url: node.url, isPicture: true, alt: node.alt ?? '' });
+    if (node.type === 'link') links.push({ url: node.url, isPicture: false });
+    if (node.type === 'image') links.push({ url: node.url, isPicture: true, alt: node.alt ?? '' });
     if (node.type === 'linkReference' || node.type === 'imageReference') {
       const url = definitions.get(node.identifier)?.url;
       if (url === undefined) return;
-      if (node.type === 'linkReference') found.push({ url, isPicture: false });
-      else found.push({ url, isPicture: true, alt: node.alt ?? '' });
+      if (node.type === 'linkReference') links.push({ url, isPicture: false });
+      else links.push({ url, isPicture: true, alt: node.alt ?? '' });
     }
-    if (node.type === 'html') found.push(...linksInHtml(node.value));
+    if (node.type === 'html') links.push(...linksInHtml(node.value));
   });
-  return found;
+  return links;
 }
 
 function visit(node: Nodes, see: (node: Nodes) => void): void {
@@ -39,14 +39,14 @@ function* tagsIn(html: string): Iterable<{ readonly tag: string; readonly inside
   let isClosed = true;
   for (let from = 0; ; ) {
     tagName.lastIndex = from;
-    const found = tagName.exec(html);
-    if (!found) return;
+    const match = tagName.exec(html);
+    if (!match) return;
     const start = tagName.lastIndex;
     const quoted = isClosed ? endOfTag(html, start) : -1;
     if (quoted < 0) isClosed = false;
     const end = quoted < 0 ? html.indexOf('>', start) : quoted;
     if (end < 0) return;
-    yield { tag: found[1] ?? '', inside: html.slice(start, end) };
+    yield { tag: match[1] ?? '', inside: html.slice(start, end) };
     from = end;
   }
 }
@@ -54,9 +54,9 @@ function* tagsIn(html: string): Iterable<{ readonly tag: string; readonly inside
 /** Where a tag ends: the next `>` that stands in no quotes; -1 where there is none. */
 function endOfTag(html: string, from: number): number {
   let quote = '';
-  for (let at = from; at < html.length; at++) {
-    const character = html.charAt(at);
-    if (quote === '' && character === '>') return at;
+  for (let index = from; index < html.length; index++) {
+    const character = html.charAt(index);
+    if (quote === '' && character === '>') return index;
     if (quote === '' && (character === '"' || character === "'")) quote = character;
     else if (character === quote) quote = '';
   }
@@ -66,16 +66,18 @@ function endOfTag(html: string, from: number): number {
 /** What tags of raw HTML lead to by `href`, and show by `src`. */
 function linksInHtml(html: string): readonly TextLink[] {
   return [...tagsIn(html)].flatMap(({ tag, inside }): readonly TextLink[] => {
-    const said = new Map(
+    const attributesByName = new Map(
       [...inside.matchAll(attributes)].map(
         ([, name = '', ...values]) => [name.toLowerCase(), unescaped(values.find(Boolean) ?? '')] as const,
       ),
     );
-    const [href, src] = [said.get('href'), said.get('src')];
+    const [href, src] = [attributesByName.get('href'), attributesByName.get('src')];
     const isPicture = tag.toLowerCase() === 'img';
     return [
       ...(href === undefined ? [] : [{ url: href, isPicture: false }]),
-      ...(src === undefined ? [] : [{ url: src, isPicture, alt: isPicture ? (said.get('alt') ?? '') : undefined }]),
+      ...(src === undefined
+        ? []
+        : [{ url: src, isPicture, alt: isPicture ? (attributesByName.get('alt') ?? '') : undefined }]),
     ];
   });
 }
@@ -91,8 +93,8 @@ const named: Readonly<Record<string, string>> = {
 
 /** Character references of HTML, those that an address can hide behind. */
 const unescaped = (text: string): string =>
-  text.replace(/&(?:#x([0-9a-f]{1,6})|#([0-9]{1,7})|([A-Za-z]+));?/giu, (whole, hex, decimal, name) => {
+  text.replace(/&(?:#x([0-9a-f]{1,6})|#([0-9]{1,7})|([A-Za-z]+));?/giu, (match, hex, decimal, name) => {
     const code = hex === undefined ? Number(decimal) : Number.parseInt(hex, 16);
-    if (name !== undefined) return named[name] ?? whole;
-    return code <= 0x10ffff ? String.fromCodePoint(code) : whole;
+    if (name !== undefined) return named[name] ?? match;
+    return code <= 0x10ffff ? String.fromCodePoint(code) : match;
   });

@@ -103,9 +103,9 @@ const inSmall = (key: string, value: Json): Json =>
 
 /** Styles as class names, links to entries as links that say which: in the form that the conversion to HTML reads. */
 function withClasses(node: Json, isSafe: boolean): Json {
-  if (isList(node)) return node.map((one) => withClasses(one, isSafe));
+  if (isList(node)) return node.map((value) => withClasses(value, isSafe));
   if (!isObject(node)) return node;
-  const { data, ...others } = node;
+  const { data, ...rest } = node;
   const entry = node.type === 'link' ? entryOf(node) : undefined;
   const properties = compact({
     className: isObject(data) && typeof data.style === 'string' ? [data.style] : undefined,
@@ -114,7 +114,7 @@ function withClasses(node: Json, isSafe: boolean): Json {
 
   return {
     ...Object.fromEntries(
-      Object.entries(others).map(([key, value]) => {
+      Object.entries(rest).map(([key, value]) => {
         if (key === 'children') return [key, withClasses(value, isSafe)];
         return [key, isSafe ? inSmall(key, value) : value];
       }),

@@ -1,4 +1,4 @@
-import { isList, isObject, type Json, type JsonObject, own } from '../plain/json.ts';
+import { isList, isObject, type Json, type JsonObject, ownValue } from '../plain/json.ts';
 import { forbiddenScheme } from './links.ts';
 import { toPlain } from './plain.ts';
 import { type BlockName, blockNames, entryOf, type MarkName, markNames } from './tree.ts';
@@ -22,10 +22,10 @@ export function allowance(
   limits: TextLimits,
 ): { readonly name: string; readonly isAllowed: boolean } | undefined {
   const type = String(node.type);
-  const block = own<BlockName>(blockNames, type);
+  const block = ownValue<BlockName>(blockNames, type);
   if (block !== undefined && block !== 'embed')
     return { name: block, isAllowed: limits.blocks?.includes(block) ?? true };
-  const mark = own<MarkName>(markNames, type);
+  const mark = ownValue<MarkName>(markNames, type);
 
   return mark === undefined || mark === 'embed'
     ? undefined

@@ -4,7 +4,7 @@
  * that stands in the text.
  */
 import { isDeeperThan } from '../plain/depth.ts';
-import { isList, isObject, type Json, type JsonObject, own, type Path } from '../plain/json.ts';
+import { isList, isObject, type Json, type JsonObject, ownValue, type Path } from '../plain/json.ts';
 
 /** What a block is called in a model, by its type in the tree. */
 export const blockNames = {
@@ -47,7 +47,8 @@ const textOrNone = (value: Json): boolean => value === null || typeof value === 
 const flagOrNone = (value: Json): boolean => value === null || typeof value === 'boolean';
 const number = (value: Json): boolean => value === null || (typeof value === 'number' && Number.isInteger(value));
 const aligned = (value: Json): boolean =>
-  isList(value) && value.every((one) => one === null || one === 'left' || one === 'right' || one === 'center');
+  isList(value) &&
+  value.every((value) => value === null || value === 'left' || value === 'right' || value === 'center');
 const pointing = { entry: text, asset: text, alt: textOrNone };
 
 /** Every node there can be. */
@@ -77,7 +78,7 @@ const shapes: Readonly<Record<string, Shape>> = {
 const deepest = 64;
 
 /** A node of a tree that is sound so far, with its place. */
-export interface Placed {
+export interface PlacedNode {
   readonly node: JsonObject & { readonly type: string };
   readonly path: Path;
 }
@@ -85,7 +86,7 @@ export interface Placed {
 export type Unsound = { readonly says: string; readonly mend: string; readonly path: Path };
 
 /** Walks a tree from the top; what is no tree is told, and passed over. */
-export function walkText(value: Json, see: (placed: Placed) => void, unsound: (wrong: Unsound) => void): void {
+export function walkText(value: Json, see: (placed: PlacedNode) => void, unsound: (wrong: Unsound) => void): void {
   if (!isObject(value) || value.type !== 'root' || !isList(value.children)) {
     unsound({
       says: 'is no structured text',
@@ -94,38 +95,38 @@ export function walkText(value: Json, see: (placed: Placed) => void, unsound: (w
     });
     return;
   }
-  const visit = (nodes: readonly Json[], wanted: Sort, path: Path): void => {
+  const visit = (nodes: readonly Json[], sort: Sort, path: Path): void => {
     for (const [index, node] of nodes.entries()) {
-      const here = [...path, 'children', index];
-      const wrong = unsoundness(node, wanted, here.length / 2);
+      const innerPath = [...path, 'children', index];
+      const wrong = unsoundness(node, sort, innerPath.length / 2);
       if (wrong) {
-        unsound({ ...wrong, path: [...here, ...wrong.path] });
+        unsound({ ...wrong, path: [...innerPath, ...wrong.path] });
         continue;
       }
-      const sound = node as Placed['node'];
-      see({ node: sound, path: here });
+      const sound = node as PlacedNode['node'];
+      see({ node: sound, path: innerPath });
       const { holds } = shapes[sound.type] ?? {};
-      if (holds) visit(sound.children as readonly Json[], holds, here);
+      if (holds) visit(sound.children as readonly Json[], holds, innerPath);
     }
   };
   visit(value.children, 'block', []);
 }
 
-function unsoundness(node: Json, wanted: Sort, depth: number): Unsound | undefined {
-  const type = isObject(node) ? own(node, 'type') : undefined;
+function unsoundness(node: Json, sort: Sort, depth: number): Unsound | undefined {
+  const type = isObject(node) ? ownValue(node, 'type') : undefined;
   if (!isObject(node) || typeof type !== 'string')
     return { says: 'is no part of a text', mend: 'Give it a `type`, such as paragraph.', path: [] };
-  const shape = own(shapes, type);
+  const shape = ownValue(shapes, type);
   if (!shape)
     return {
       says: `is a \`${type}\`, which no text has`,
       mend: `Use one of ${Object.keys(shapes).join(', ')}.`,
       path: ['type'],
     };
-  if (shape.sort !== wanted)
+  if (shape.sort !== sort)
     return {
-      says: `is a ${type}, and ${{ block: 'a block', inline: 'something within a line', item: 'a listItem', row: 'a tableRow', cell: 'a tableCell' }[wanted]} belongs here`,
-      mend: wanted === 'block' && shape.sort === 'inline' ? 'Put it into a paragraph.' : 'Move it to where it belongs.',
+      says: `is a ${type}, and ${{ block: 'a block', inline: 'something within a line', item: 'a listItem', row: 'a tableRow', cell: 'a tableCell' }[sort]} belongs here`,
+      mend: sort === 'block' && shape.sort === 'inline' ? 'Put it into a paragraph.' : 'Move it to where it belongs.',
       path: ['type'],
     };
   if (depth > deepest) return { says: `is nested more than ${deepest} deep`, mend: 'Make it flatter.', path: [] };
@@ -134,7 +135,7 @@ function unsoundness(node: Json, wanted: Sort, depth: number): Unsound | undefin
 
   for (const [key, value] of Object.entries(node)) {
     if (key === 'type' || (key === 'children' && shape.holds)) continue;
-    const check = key === 'data' ? isStyle : own(shape.keys, key);
+    const check = key === 'data' ? isStyle : ownValue(shape.keys, key);
     if (!check) return { says: `has a key \`${key}\` that no ${type} has`, mend: 'Remove it.', path: [key] };
     if (!check(value)) return { says: `has a \`${key}\` of the wrong shape`, mend: 'Correct it.', path: [key] };
   }
@@ -169,28 +170,28 @@ export function isText(value: Json): boolean {
  * within a line becomes what is said in it, an item without a list is what it holds.
  * @param nodes known nodes, in any order and any place, such as broken markup gives.
  */
-export function inPlace(nodes: readonly JsonObject[], wanted: Sort = 'block'): readonly JsonObject[] {
-  const all: JsonObject[] = [];
+export function inPlace(nodes: readonly JsonObject[], expected: Sort = 'block'): readonly JsonObject[] {
+  const objects: JsonObject[] = [];
   let line: JsonObject[] = [];
   const endLine = (): void => {
     if (!line.every(({ type, value }) => type === 'text' && String(value).trim() === ''))
-      all.push(...context(wanted, line));
+      objects.push(...context(expected, line));
     line = [];
   };
 
   for (const node of nodes) {
     const { sort, holds } = shapes[String(node.type)] ?? {};
-    if (sort === 'inline' && wanted !== 'inline') {
+    if (sort === 'inline' && expected !== 'inline') {
       line.push(holds ? { ...node, children: inPlace(innerOf(node), holds) } : node);
       continue;
     }
     endLine();
-    if (sort === wanted) all.push(holds ? { ...node, children: inPlace(innerOf(node), holds) } : node);
-    else if (sort === 'block' && wanted === 'item') all.push(...context('item', [node]));
-    else all.push(...inPlace(wanted === 'inline' ? withinLine(node) : innerOf(node), wanted));
+    if (sort === expected) objects.push(holds ? { ...node, children: inPlace(innerOf(node), holds) } : node);
+    else if (sort === 'block' && expected === 'item') objects.push(...context('item', [node]));
+    else objects.push(...inPlace(expected === 'inline' ? withinLine(node) : innerOf(node), expected));
   }
   endLine();
-  return all;
+  return objects;
 }
 
 const innerOf = (node: JsonObject): readonly JsonObject[] =>
@@ -203,8 +204,8 @@ function withinLine(node: JsonObject): readonly JsonObject[] {
 }
 
 /** What is between a place and parts that cannot stand in it by themselves. */
-function context(wanted: Sort, children: readonly JsonObject[]): readonly JsonObject[] {
-  switch (wanted) {
+function context(sort: Sort, children: readonly JsonObject[]): readonly JsonObject[] {
+  switch (sort) {
     case 'block':
       return [{ type: 'paragraph', children: inPlace(children, 'inline') }];
     case 'item':

@@ -12,8 +12,8 @@ const offset = /^(.*?)\s*(?:(Z|UTC|GMT)|([+-]\d{2}):?(\d{2})?)$/u;
 
 /** A text without its distance to UTC, and that as values have it; nothing where none is written. */
 function withOffset(text: string): { readonly local: string; readonly says: string } | undefined {
-  const [whole, local = '', zero, hours, minutes = '00'] = offset.exec(text) ?? [];
-  return whole === undefined ? undefined : { local, says: zero === undefined ? `${hours}:${minutes}` : 'Z' };
+  const [match, local = '', zero, hours, minutes = '00'] = offset.exec(text) ?? [];
+  return match === undefined ? undefined : { local, says: zero === undefined ? `${hours}:${minutes}` : 'Z' };
 }
 
 /** Days with a time behind them. What keeps a distance to UTC needs one in the text: nobody can tell it else. */
@@ -21,13 +21,13 @@ export const dayWithTimeStyles: readonly WritingStyle[] = [...digitStyles, ...na
   ...day,
   kinds: ['dateTime'],
   reader: (target, readNumber) => {
-    const { offset: asked = 'required' } = target.options;
+    const { offset: demand = 'required' } = target.options;
     const readDay = day.reader({ ...target, kind: 'date' }, readNumber);
     const readClock = clockReader(target.languages);
-    return (whole) => {
-      const stated = asked === 'none' ? undefined : withOffset(whole);
-      if (asked === 'required' && !stated) return undefined;
-      const [, written = '', clock = ''] = shape.exec(stated?.local ?? whole) ?? [];
+    return (text) => {
+      const stated = demand === 'none' ? undefined : withOffset(text);
+      if (demand === 'required' && !stated) return undefined;
+      const [, written = '', clock = ''] = shape.exec(stated?.local ?? text) ?? [];
       const [date, time] = [
         readDay?.(written) ?? (day.name === 'year-first' ? isoDay(written) : undefined),
         readClock(clock),

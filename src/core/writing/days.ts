@@ -113,8 +113,8 @@ const monthNames = perLanguages((languages) => {
 /** The month that a word names, in full or cut off where only one begins so: `Sept`. */
 function monthOf(word: string, names: ReadonlyMap<string, number>): number | undefined {
   const folded = foldWord(word);
-  const known = names.get(folded);
-  if (known !== undefined || folded.length < 3) return known;
+  const existing = names.get(folded);
+  if (existing !== undefined || folded.length < 3) return existing;
   const months = new Set([...names].filter(([name]) => name.startsWith(folded)).map(([, month]) => month));
   if (months.size !== 1) return undefined;
 
@@ -130,9 +130,9 @@ const weekday = /^\p{L}{2,12}\.?,?\s+(?=\d|\p{L}+\.?\s+\d)/u;
 function namedMonthReader({ languages }: Target, isShort: boolean): ReadText {
   return (text) => {
     const names = monthNames(languages);
-    const read = (one: string): string | undefined => {
-      const [, day, month, year] = dayThenMonth.exec(one) ?? [];
-      const [, otherMonth, otherDay, otherYear] = monthThenDay.exec(one) ?? [];
+    const read = (text: string): string | undefined => {
+      const [, day, month, year] = dayThenMonth.exec(text) ?? [];
+      const [, otherMonth, otherDay, otherYear] = monthThenDay.exec(text) ?? [];
       const written = (year ?? otherYear ?? '').replace(/^[’']/u, '');
       const number = monthOf(month ?? otherMonth ?? '', names);
       if (number === undefined || written.length !== (isShort ? 2 : 4)) return undefined;

@@ -9,12 +9,12 @@ export const foldWord = (word: string): string =>
 
 /** Keeps what is made for some languages: the dictionaries of the platform take milliseconds to ask. */
 export function perLanguages<T>(make: (languages: readonly string[]) => T): (languages: readonly string[]) => T {
-  const known = new Map<string, T>();
+  const cache = new Map<string, T>();
   return (languages) => {
     const key = languages.join(' ');
-    const made = known.get(key) ?? make(languages);
-    known.set(key, made);
-    return made;
+    const created = cache.get(key) ?? make(languages);
+    cache.set(key, created);
+    return created;
   };
 }
 

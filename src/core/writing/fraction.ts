@@ -12,9 +12,9 @@ export const fraction: WritingStyle = {
   says: 'as fractions',
   kinds: ['decimal'],
   reader: () => (text) => {
-    const [, sign, whole = '0', above, below] = shape.exec(apart(text)) ?? [];
+    const [, sign, integer = '0', above, below] = shape.exec(apart(text)) ?? [];
     if (above === undefined || Number(below) === 0) return undefined;
-    const number = Number(whole) + Number(above) / Number(below);
+    const number = Number(integer) + Number(above) / Number(below);
     return sign === '-' ? -number : number;
   },
 };

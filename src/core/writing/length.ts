@@ -20,9 +20,9 @@ const isClockUnit = (unit: Unit): unit is ClockUnit => unit in clockUnits;
 function writeParts(parts: readonly { readonly number: number; readonly unit: Unit }[]): string {
   const [first] = parts;
   const some = parts.filter(({ number }) => number !== 0);
-  const kept = some.length > 0 || !first ? some : [first];
+  const chosen = some.length > 0 || !first ? some : [first];
   const [days, hours] = [false, true].map((isClock) =>
-    kept
+    chosen
       .filter(({ unit }) => isClockUnit(unit) === isClock)
       .map(({ number, unit }) => writeDuration(number, unit).replace(/^PT?/u, '')),
   );
@@ -95,7 +95,7 @@ function partsIn(text: string, words: ReadonlyMap<string, Unit>, joints: Readonl
   const parts: { digits: string; unit: Unit }[] = [];
   let rest = text;
   while (rest !== '') {
-    const [all = '', digits = '', word = ''] = partShape.exec(rest) ?? [];
+    const [part = '', digits = '', word = ''] = partShape.exec(rest) ?? [];
     const unit = words.get(foldWord(word));
     const last = parts.at(-1)?.unit;
     if (unit === undefined) {
@@ -105,7 +105,7 @@ function partsIn(text: string, words: ReadonlyMap<string, Unit>, joints: Readonl
     }
     if (last !== undefined && unitNames.indexOf(unit) <= unitNames.indexOf(last)) return undefined;
     parts.push({ digits, unit });
-    rest = rest.slice(all.length).replace(/^,\s*/u, '');
+    rest = rest.slice(part.length).replace(/^,\s*/u, '');
     const [joint = ''] = /^\p{L}+(?=\s)/u.exec(rest) ?? [];
     if (joint !== '' && joints.has(foldWord(joint))) rest = rest.slice(joint.length).trimStart();
   }
@@ -145,11 +145,11 @@ const clockShape = /^(\d{1,3}):([0-5]\d)(?::([0-5]\d))?$/u;
 const clockLengthReader =
   (units: readonly Unit[] | undefined, first: 'hours' | 'minutes'): ReadText =>
   (text) => {
-    const [, one, two, three] = clockShape.exec(text) ?? [];
-    if (one === undefined) return undefined;
+    const [, firstPart, two, three] = clockShape.exec(text) ?? [];
+    if (firstPart === undefined) return undefined;
     const larger = three === undefined ? first : 'hours';
     const smaller = larger === 'hours' ? 'minutes' : 'seconds';
-    const seconds = Number(one) * clockUnits[larger] + Number(two) * clockUnits[smaller] + Number(three ?? 0);
+    const seconds = Number(firstPart) * clockUnits[larger] + Number(two) * clockUnits[smaller] + Number(three ?? 0);
     return writeSeconds(seconds, units);
   };
 

@@ -15,11 +15,11 @@ const shapeWith = (decimal: string, group: string): RegExp =>
 
 function numberReader(decimal: string, group: string): ReadNumber {
   const shape = shapeWith(decimal, group);
-  const others = new RegExp(`[${group}${groupMarks}]`, 'gu');
+  const otherMarks = new RegExp(`[${group}${groupMarks}]`, 'gu');
   return (text) => {
     const signed = text.replace(/^[−–]/u, '-');
     if (!shape.test(signed)) return undefined;
-    const plain = signed.replace(others, '').replace(decimal, '.');
+    const plain = signed.replace(otherMarks, '').replace(decimal, '.');
     if (plain.replace(/\D/gu, '').length > mostDigits) return undefined;
 
     return Number(plain);

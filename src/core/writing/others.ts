@@ -24,14 +24,14 @@ export function otherWriting(written: Json | undefined, field: Json | undefined)
     const choice = choiceOf(name);
     if (choice === undefined || !chosen.has(choice)) return [];
     const rivals = readable.filter((style) => style.choice === choice && isShortYear(style.name) === isShortYear(name));
-    const others = rivals.map((style) => style.name).filter((other) => !names.includes(other));
-    return others.map((other) => [name, other] as const);
+    const rivalNames = rivals.map((style) => style.name).filter((other) => !names.includes(other));
+    return rivalNames.map((other) => [name, other] as const);
   });
   const isOneSwap =
     new Set(swaps.map(([name]) => choiceOf(name))).size === 1 &&
     swaps.length === new Set(swaps.map(([name]) => name)).size;
   // Days with whole and with short years change their order together.
   if (isOneSwap && swaps.length > 1)
-    return [swaps.reduce((all, [name, other]) => all.map((one) => (one === name ? other : one)), names)];
-  return swaps.map(([name, other]) => names.map((one) => (one === name ? other : one)));
+    return [swaps.reduce((result, [name, other]) => result.map((style) => (style === name ? other : style)), names)];
+  return swaps.map(([name, other]) => names.map((style) => (style === name ? other : style)));
 }

@@ -14,7 +14,7 @@ export interface Reading {
 /** What the field itself has to do with the reading of its texts. */
 export interface ReadBeside {
   /** Reads a text as the kind alone does, without any style; `undefined` where it does not. */
-  readonly own: ReadText;
+  readonly ownReading: ReadText;
   /** Whether the field takes a value, limits and all. */
   readonly passes: (value: Value) => boolean;
 }
@@ -50,18 +50,18 @@ export const hasStyles = (target: Target): boolean =>
  * Compiles all readings of a text. Where some of the values pass the field's check, those alone count.
  * @returns one reading for each value, those first that need the fewest styles; none where no style reads the text.
  */
-export function readingsFor(target: Target, { own, passes }: ReadBeside): (text: string) => readonly Reading[] {
+export function readingsFor(target: Target, { ownReading, passes }: ReadBeside): (text: string) => readonly Reading[] {
   const readers = once(() => readersFor(target));
   return (text) => {
     const trimmed = text.trim();
     const ways = new Map<Value, (readonly string[])[]>();
-    for (const { by, read } of [{ by: [], read: own }, ...readers()]) {
+    for (const { by, read } of [{ by: [], read: ownReading }, ...readers()]) {
       const value = read(trimmed);
       if (value !== undefined) ways.set(value, [...(ways.get(value) ?? []), by]);
     }
-    const all = [...ways].map(([value, by]): Reading => ({ value, ways: by }));
-    const passing = all.filter(({ value }) => passes(value));
-    if (passing.length === 0) return all;
+    const readings = [...ways].map(([value, by]): Reading => ({ value, ways: by }));
+    const passing = readings.filter(({ value }) => passes(value));
+    if (passing.length === 0) return readings;
 
     return passing;
   };
@@ -72,7 +72,7 @@ export function readingsFor(target: Target, { own, passes }: ReadBeside): (text:
  * first that gives one at all.
  * @param names the names of the styles: decimal marks also apply to the numbers inside other styles.
  */
-export function readerBy(names: readonly string[], target: Target, { own, passes }: ReadBeside): ReadText {
+export function readerBy(names: readonly string[], target: Target, { ownReading, passes }: ReadBeside): ReadText {
   const marks = names.flatMap((name) => numberReaders.get(name) ?? []);
   const readNumber: ReadNumber = (text) => {
     for (const read of [...marks, readPlainNumber]) {
@@ -86,7 +86,7 @@ export function readerBy(names: readonly string[], target: Target, { own, passes
     return styles.flatMap((style) => readerOf(style, target, readNumber) ?? []);
   });
   return (text) => {
-    const values = [...named, own].flatMap((read) => read(text.trim()) ?? []);
+    const values = [...named, ownReading].flatMap((read) => read(text.trim()) ?? []);
     return values.find(passes) ?? values[0];
   };
 }

@@ -59,7 +59,7 @@ function currencyWords(unit: string, languages: readonly string[]): ReadonlySet<
 /** A unit as the package calls it; `undefined` where it knows none. */
 function knownUnit(word: string, languages: readonly string[]): Unit | undefined {
   const names = [word, word.toLowerCase(), unitWords(languages).get(foldWord(word)) ?? ''];
-  const name = names.find((one) => /^\S+$/u.test(one) && typeof getMeasureKind(one as Unit) === 'number');
+  const name = names.find((name) => /^\S+$/u.test(name) && typeof getMeasureKind(name as Unit) === 'number');
   return name as Unit | undefined;
 }
 
@@ -85,8 +85,8 @@ type Converting = (number: number, from: Unit) => { readonly to: (unit: Unit) =>
 function withWord(text: string): { readonly digits: string; readonly word: string } | undefined {
   const [, before = '', digits, behind = ''] = shape.exec(text) ?? [];
   const words = [before, behind].map((word) => word.trim()).filter(Boolean);
-  const [word = '', ...others] = words;
-  if (digits === undefined || word === '' || others.length > 0) return undefined;
+  const [word = '', ...rest] = words;
+  if (digits === undefined || word === '' || rest.length > 0) return undefined;
 
   return { digits, word };
 }
@@ -115,18 +115,18 @@ export const unit: WritingStyle = {
   says: 'with their unit',
   kinds: ['decimal'],
   reader: (target, readNumber): ReadText | undefined => {
-    const wanted = unitOf(target);
-    if (wanted === undefined) return undefined;
+    const unit = unitOf(target);
+    if (unit === undefined) return undefined;
     const converters = new Map<string, ((n: number) => number) | undefined>();
     const inWanted = (number: number | undefined, word: string): number | undefined => {
-      if (!converters.has(word)) converters.set(word, converterBetween(word, wanted, target.languages));
+      if (!converters.has(word)) converters.set(word, converterBetween(word, unit, target.languages));
       if (number === undefined) return undefined;
 
       return converters.get(word)?.(number);
     };
     return (text) => {
-      const [, whole, sign = '', rest] = hundredths.exec(text) ?? [];
-      if (whole !== undefined) return inWanted(Number(`${whole}.${rest}`), sign);
+      const [, match, sign = '', rest] = hundredths.exec(text) ?? [];
+      if (match !== undefined) return inWanted(Number(`${match}.${rest}`), sign);
       const parts = withWord(text);
       return parts && inWanted(readNumber(parts.digits), parts.word);
     };

@@ -78,11 +78,11 @@ export class Weighing {
     const written = order.filter((name) => used.has(name)).toSorted((a, b) => rank(a) - rank(b));
     const { alike, reading } = shown;
     const example = [alike.example, reading.value] as const;
-    const says = [
+    const sentences = [
       this.#says(written, { uses, example, isDoubted: doubts.length > 0 }),
       ...doubts.map((doubt) => this.#sayDoubt(doubt)),
     ];
-    return { written, says: says.filter(Boolean).join('. '), asks: this.#asks(written, doubts), example };
+    return { written, says: sentences.filter(Boolean).join('. '), asks: this.#asks(written, doubts), example };
   }
 
   /** Of each choice the style that the most texts prove; the usual one where they prove none. */
@@ -101,8 +101,8 @@ export class Weighing {
   #proofs(choice: string): ReadonlyMap<string, number> {
     const proofs = new Map<string, number>();
     for (const { readings, count: texts } of this.#alike.values()) {
-      const [only, ...others] = new Set(stylesOf(readings, choice).map(familyOf));
-      if (only !== undefined && others.length === 0) proofs.set(only, (proofs.get(only) ?? 0) + texts);
+      const [only, ...rest] = new Set(stylesOf(readings, choice).map(familyOf));
+      if (only !== undefined && rest.length === 0) proofs.set(only, (proofs.get(only) ?? 0) + texts);
     }
     return proofs;
   }
@@ -129,24 +129,24 @@ export class Weighing {
   ): string {
     const counted = written.flatMap((name) => {
       const texts = uses.reduce((sum, { way, alike }) => sum + (way.includes(name) ? alike.count : 0), 0);
-      const says = styleNamed(name)?.says;
-      if (texts === 0 || says === undefined) return [];
+      const wording = styleNamed(name)?.says;
+      if (texts === 0 || wording === undefined) return [];
 
-      return [{ texts, says }];
+      return [{ texts, says: wording }];
     });
-    const [first, ...others] = counted.toSorted((a, b) => b.texts - a.texts);
+    const [first, ...rest] = counted.toSorted((a, b) => b.texts - a.texts);
     if (!first) return '';
     const verb = isDoubted ? 'read as written' : 'written';
     const start = `${first.texts} of ${count(this.#texts, 'text')} ${first.texts === 1 ? 'is' : 'are'} ${verb} ${first.says}`;
     const [text, value] = example;
-    return `${list([start, ...others.map(({ texts, says }) => `${texts} ${says}`)])}, such as ${quote(text)} as ${quote(value)}`;
+    return `${list([start, ...rest.map(({ texts, says: message }) => `${texts} ${message}`)])}, such as ${quote(text)} as ${quote(value)}`;
   }
 
   #sayDoubt({ style, open, proving, against, example }: Doubt): string {
     const texts = `${open} of ${count(this.#texts, 'text')}, such as ${quote(example)}, can be read in more than one way`;
     if (proving + against === 0) return `${texts}, and no text proves which is right`;
-    const says = `${count(proving, 'text proves', 'texts prove')} that they are written ${sayStyle(style)}`;
-    return `${texts}; ${says}, ${against === 0 ? 'none proves' : count(against, 'text proves', 'texts prove')} the contrary`;
+    const sentence = `${count(proving, 'text proves', 'texts prove')} that they are written ${sayStyle(style)}`;
+    return `${texts}; ${sentence}, ${against === 0 ? 'none proves' : count(against, 'text proves', 'texts prove')} the contrary`;
   }
 
   #asks(written: readonly string[], doubts: readonly Doubt[]): string | undefined {
@@ -154,10 +154,10 @@ export class Weighing {
     const confirmed = written.flatMap((name) =>
       name === 'with-word' ? this.#askForWords() : (styleNamed(name)?.asks?.(this.#target) ?? []),
     );
-    const all = [chosen.length > 0 ? `Are the texts written ${list(chosen)}?` : '', ...confirmed].filter(Boolean);
-    if (all.length === 0) return undefined;
+    const parts = [chosen.length > 0 ? `Are the texts written ${list(chosen)}?` : '', ...confirmed].filter(Boolean);
+    if (parts.length === 0) return undefined;
 
-    return [...new Set(all)].join(' ');
+    return [...new Set(parts)].join(' ');
   }
 
   #askForWords(): string {
@@ -185,15 +185,15 @@ const familyOf = (style: string): string => style.replace(/-short-year$/u, '');
 
 /** The styles of a choice by which some of the readings come about. */
 function stylesOf(readings: readonly Reading[], choice: string): readonly string[] {
-  const all = readings.flatMap(({ ways }) => ways.flat().filter((name) => choiceOf(name) === choice));
-  return [...new Set(all)];
+  const names = readings.flatMap(({ ways }) => ways.flat().filter((name) => choiceOf(name) === choice));
+  return [...new Set(names)];
 }
 
 /** Whether styles of a choice read a text as different values: what one value needs, another one does not. */
 function isOpen(readings: readonly Reading[], choice: string): boolean {
   const needed = readings.map((reading) => stylesOf([reading], choice)).filter(({ length }) => length > 0);
   return needed.some((styles, index) =>
-    needed.slice(index + 1).some((others) => !others.some((name) => styles.includes(name))),
+    needed.slice(index + 1).some((rest) => !rest.some((name) => styles.includes(name))),
   );
 }
 

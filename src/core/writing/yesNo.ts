@@ -35,7 +35,7 @@ export const yesNo: WritingStyle = {
   says: 'as words for yes and no',
   kinds: ['boolean'],
   reader: ({ languages }) => {
-    const meant = new Map<string, boolean>([
+    const meanings = new Map<string, boolean>([
       ['on', true],
       ['off', false],
     ]);
@@ -46,11 +46,11 @@ export const yesNo: WritingStyle = {
         [yes, true],
         [no, false],
       ] as const) {
-        meant.set(word, value);
-        meant.set(word.slice(0, 1), value);
+        meanings.set(word, value);
+        meanings.set(word.slice(0, 1), value);
       }
     }
-    return (text) => meant.get(foldWord(text));
+    return (text) => meanings.get(foldWord(text));
   },
 };
 
@@ -62,12 +62,12 @@ export const tick: WritingStyle = {
   asks: () => 'Do x and ✓ mean yes, and - and ✗ no?',
   kinds: ['boolean'],
   reader: () => {
-    const meant = new Map(
+    const meanings = new Map(
       [...'xX✓✔☑×'].map((mark) => [mark, true]).concat([...'-–—✗✘☐'].map((mark) => [mark, false])) as [
         string,
         boolean,
       ][],
     );
-    return (text) => meant.get(text);
+    return (text) => meanings.get(text);
   },
 };

@@ -20,13 +20,13 @@ export interface CollectionSettings extends ManyInFileSettings {
 }
 
 /** A file that was read. */
-interface Whole extends WholeRead {
+interface CollectionFile extends WholeRead {
   readonly text: string;
-  readonly all: Elements;
+  readonly elements: Elements;
 }
 
 /** The store of entries that stand together in a file of JSON, which is read as a whole. */
-export class CollectionStore extends ManyInFile<Whole> implements EntryStore {
+export class CollectionStore extends ManyInFile<CollectionFile> implements EntryStore {
   readonly #settings: CollectionSettings;
 
   constructor(root: string, settings: CollectionSettings) {
@@ -34,44 +34,44 @@ export class CollectionStore extends ManyInFile<Whole> implements EntryStore {
     this.#settings = settings;
   }
 
-  protected override *itemsIn(file: string, whole: Whole): Iterable<Item> {
-    const lines = new LineCount(whole.text);
-    for (const element of whole.all.elements) yield this.#itemOf(file, whole, element, lines);
+  protected override *itemsIn(file: string, content: CollectionFile): Iterable<Item> {
+    const lines = new LineCount(content.text);
+    for (const element of content.elements.elements) yield this.#itemOf(file, content, element, lines);
   }
 
-  async locate({ file, offset, line = 1 }: Place, at: Path): Promise<Span> {
-    const whole = this.known(file);
-    const element = 'problem' in whole ? undefined : startingAt(whole.value.all.elements, offset);
-    if ('problem' in whole || !element) return textStart;
-    const read = this.#readElement(whole.value, element);
-    const base = { line, column: element.start - whole.value.text.lastIndexOf('\n', element.start - 1) };
+  async locate({ file, offset, line = 1 }: Place, path: Path): Promise<Span> {
+    const content = this.known(file);
+    const element = 'problem' in content ? undefined : startingAt(content.value.elements.elements, offset);
+    if ('problem' in content || !element) return textStart;
+    const read = this.#readElement(content.value, element);
+    const base = { line, column: element.start - content.value.text.lastIndexOf('\n', element.start - 1) };
     if ('problem' in read) return { start: base, end: base };
-    const { start, end } = read.value.locate(at);
+    const { start, end } = read.value.locate(path);
     return { start: moved(start, base), end: moved(end, base) };
   }
 
-  async attempt({ of, operations = [] }: EntryChange): Promise<void> {
-    if (!of) return;
-    const { read } = this.#readAsKnown(of);
-    refusingEdits(of.place.file, () => read.rewrite(operations));
+  async attempt({ stored, operations = [] }: EntryChange): Promise<void> {
+    if (!stored) return;
+    const { read } = this.#readAsKnown(stored);
+    refusingEdits(stored.place.file, () => read.rewrite(operations));
   }
 
   begin(sink: FileSink): Transaction {
     const changes = new Map<string, Changes>();
     const changesOf = (file: string): Changes => {
-      const known = changes.get(file) ?? { rewritten: new Map<number, string | undefined>(), added: [] };
-      changes.set(file, known);
-      return known;
+      const existing = changes.get(file) ?? { rewritten: new Map<number, string | undefined>(), added: [] };
+      changes.set(file, existing);
+      return existing;
     };
     return {
-      change: async ({ of, operations = [], added = [] }) => {
-        if (of && operations.length > 0) {
-          const { read, element } = this.#readAsKnown(of);
-          const become = refusingEdits(of.place.file, () => read.rewrite(operations));
-          changesOf(of.place.file).rewritten.set(element.start, become);
+      change: async ({ stored, operations = [], added = [] }) => {
+        if (stored && operations.length > 0) {
+          const { read, element } = this.#readAsKnown(stored);
+          const become = refusingEdits(stored.place.file, () => read.rewrite(operations));
+          changesOf(stored.place.file).rewritten.set(element.start, become);
         }
         for (const entry of added) {
-          const file = of?.place.file ?? this.#settings.files[0] ?? '';
+          const file = stored?.place.file ?? this.#settings.files[0] ?? '';
           const { keys, type } = this.#settings;
           const json = JSON.stringify(JSON.parse(lineOf(entry, keys, type)), undefined, 2);
           changesOf(file).added.push({ key: entry.id, text: json });
@@ -81,10 +81,15 @@ export class CollectionStore extends ManyInFile<Whole> implements EntryStore {
         for (const [file, { rewritten, added }] of changes) {
           const read = this.readFile(file);
           if ('problem' in read) throw changedMeanwhile({ type: '', id: file }, file);
-          const whole = read.value;
-          const text = rewrittenText(whole.text, whole.all, rewritten, withKeys(added, whole.all, this.#settings.keys));
+          const content = read.value;
+          const text = rewrittenText(
+            content.text,
+            content.elements,
+            rewritten,
+            withKeys(added, content.elements, this.#settings.keys),
+          );
           sink.add({
-            before: { path: file, hash: whole.hash, bytes: whole.bytes },
+            before: { path: file, hash: content.hash, bytes: content.bytes },
             after: { path: file, bytes: Buffer.from(text, 'utf8') },
           });
         }
@@ -92,23 +97,23 @@ export class CollectionStore extends ManyInFile<Whole> implements EntryStore {
     };
   }
 
-  protected override understand(_file: string, read: WholeRead): Outcome<Whole, Problem> {
+  protected override understand(_file: string, read: WholeRead): Outcome<CollectionFile, Problem> {
     const text = decode(read.bytes);
     if ('problem' in text) return text;
-    const all = readCollection(text.value, this.#settings.way);
-    return 'problem' in all ? all : { value: { ...read, text: text.value, all: all.value } };
+    const elements = readCollection(text.value, this.#settings.way);
+    return 'problem' in elements ? elements : { value: { ...read, text: text.value, elements: elements.value } };
   }
 
-  #readElement({ text, all }: Whole, { start, end, key }: Element): Outcome<EntryLine, Problem> {
+  #readElement({ text, elements }: CollectionFile, { start, end, key }: Element): Outcome<EntryLine, Problem> {
     const { keys, type } = this.#settings;
-    return readEntryLine(text.slice(start, end), keys, { type, id: all.isMap ? key : undefined, mayBreak: true });
+    return readEntryLine(text.slice(start, end), keys, { type, id: elements.isMap ? key : undefined, mayBreak: true });
   }
 
-  #itemOf(file: string, whole: Whole, element: Element, lines: LineCount): Item {
-    const read = this.#readElement(whole, element);
+  #itemOf(file: string, content: CollectionFile, element: Element, lines: LineCount): Item {
+    const read = this.#readElement(content, element);
     const line = lines.lineAt(element.start);
     const place = { store: this.#settings.name, file, offset: element.start, line };
-    const version = hashBytes(whole.text.slice(element.from, element.end));
+    const version = hashBytes(content.text.slice(element.from, element.end));
     if ('value' in read) return { place, version, entry: read.value.entry };
     return { place, version, problem: { ...read.problem, line: line + read.problem.line - 1 } };
   }
@@ -118,11 +123,11 @@ export class CollectionStore extends ManyInFile<Whole> implements EntryStore {
     readonly read: EntryLine;
     readonly element: Element;
   } {
-    const known = this.known(file);
-    const whole = 'problem' in known ? undefined : known.value;
-    const element = whole && startingAt(whole.all.elements, offset);
-    if (element && hashBytes(whole.text.slice(element.from, element.end)) === version) {
-      const read = this.#readElement(whole, element);
+    const outcome = this.known(file);
+    const content = 'problem' in outcome ? undefined : outcome.value;
+    const element = content && startingAt(content.elements.elements, offset);
+    if (element && hashBytes(content.text.slice(element.from, element.end)) === version) {
+      const read = this.#readElement(content, element);
       if ('value' in read) return { read: read.value, element };
     }
     throw changedMeanwhile(entry, file);
@@ -151,8 +156,8 @@ function readCollection(text: string, way: readonly string[]): Outcome<Elements,
       },
     };
   }
-  const all = elementsIn(text, way);
-  if (all) return { value: all };
+  const elements = elementsIn(text, way);
+  if (elements) return { value: elements };
   const where = way.length === 0 ? '' : ` at \`${way.join('.')}\``;
   return {
     problem: {
@@ -169,8 +174,8 @@ function withKeys(added: readonly Added[], { isMap }: Elements, keys: KeyNames):
   if (!isMap) return added;
   return added.map(({ key, text }) => {
     const data = JSON.parse(text);
-    const { [keys.of('id') ?? 'id']: _, ...others } = isObject(data) ? data : {};
-    return { key, text: JSON.stringify(others, undefined, 2) };
+    const { [keys.of('id') ?? 'id']: _, ...rest } = isObject(data) ? data : {};
+    return { key, text: JSON.stringify(rest, undefined, 2) };
   });
 }
 

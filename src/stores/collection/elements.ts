@@ -28,9 +28,9 @@ export function elementsIn(text: string, way: readonly string[]): Elements | und
   let open = blanksEnd(text, 0);
   for (const key of way) {
     const inside = text[open] === '{' ? containerAt(text, open) : undefined;
-    const found = inside?.elements.find((one) => one.key === key);
-    if (!found) return undefined;
-    open = found.start;
+    const element = inside?.elements.find((item) => item.key === key);
+    if (!element) return undefined;
+    open = element.start;
   }
   return text[open] === '{' || text[open] === '[' ? containerAt(text, open) : undefined;
 }
@@ -40,25 +40,25 @@ function containerAt(text: string, open: number): Elements {
   const isMap = text[open] === '{';
   const closing = isMap ? '}' : ']';
   const elements: Element[] = [];
-  let at = blanksEnd(text, open + 1);
-  while (at < text.length && text[at] !== closing) {
-    const from = at;
+  let index = blanksEnd(text, open + 1);
+  while (index < text.length && text[index] !== closing) {
+    const from = index;
     let key: string | undefined;
     if (isMap) {
-      const end = endOfString(text, at) + 1;
-      key = JSON.parse(text.slice(at, end)) as string;
-      at = blanksEnd(text, blanksEnd(text, end) + 1);
+      const end = endOfString(text, index) + 1;
+      key = JSON.parse(text.slice(index, end)) as string;
+      index = blanksEnd(text, blanksEnd(text, end) + 1);
     }
-    const end = endOfValue(text, at);
-    elements.push({ start: at, end, from, ...(key === undefined ? {} : { key }) });
-    at = blanksEnd(text, end);
-    if (text[at] === ',') at = blanksEnd(text, at + 1);
+    const end = endOfValue(text, index);
+    elements.push({ start: index, end, from, ...(key === undefined ? {} : { key }) });
+    index = blanksEnd(text, end);
+    if (text[index] === ',') index = blanksEnd(text, index + 1);
   }
-  return { isMap, elements, open, close: at };
+  return { isMap, elements, open, close: index };
 }
 
-function blanksEnd(text: string, at: number): number {
-  let end = at;
+function blanksEnd(text: string, index: number): number {
+  let end = index;
   while (end < text.length && /[\s\uFEFF]/u.test(text.charAt(end))) end += 1;
   return end;
 }
@@ -68,15 +68,15 @@ function endOfValue(text: string, start: number): number {
   const first = text[start];
   if (first === '"') return endOfString(text, start) + 1;
   let depth = 0;
-  for (let at = start; at < text.length; at += 1) {
-    const sign = text[at];
-    if (sign === '"') at = endOfString(text, at);
+  for (let index = start; index < text.length; index += 1) {
+    const sign = text[index];
+    if (sign === '"') index = endOfString(text, index);
     else if (sign === '{' || sign === '[') depth += 1;
     else if (sign === '}' || sign === ']') {
-      if (depth === 0) return at;
+      if (depth === 0) return index;
       depth -= 1;
-      if (depth === 0) return at + 1;
-    } else if (depth === 0 && (sign === ',' || /\s/u.test(sign ?? ''))) return at;
+      if (depth === 0) return index + 1;
+    } else if (depth === 0 && (sign === ',' || /\s/u.test(sign ?? ''))) return index;
   }
   return text.length;
 }

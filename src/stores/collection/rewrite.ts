@@ -12,22 +12,32 @@ export interface Added {
 }
 
 /** A text with some elements rewritten, taken out, or added at the end; nothing else in it changes. */
-export function rewrittenText(text: string, all: Elements, changed: Rewritten, added: readonly Added[]): string {
-  const { elements, open, close } = all;
-  const kept = elements.filter((one) => !(changed.has(one.start) && changed.get(one.start) === undefined));
+export function rewrittenText(
+  text: string,
+  allElements: Elements,
+  changed: Rewritten,
+  added: readonly Added[],
+): string {
+  const { elements, open, close } = allElements;
+  const keptElements = elements.filter(
+    (element) => !(changed.has(element.start) && changed.get(element.start) === undefined),
+  );
   const pieces: string[] = [text.slice(0, open + 1)];
   const first = elements[0];
-  for (const [index, element] of kept.entries()) {
+  for (const [index, element] of keptElements.entries()) {
     const before = index === 0 ? text.slice(open + 1, first?.from) : gapBefore(text, elements, element);
     const become = changed.get(element.start) ?? text.slice(element.start, element.end);
     pieces.push(before, text.slice(element.from, element.start), become);
   }
-  for (const [index, one] of added.entries()) {
-    const isFirst = kept.length + index === 0;
-    pieces.push(isFirst ? firstGap(text, all) : usualGap(text, all), elementText(text, all, one));
+  for (const [index, newElement] of added.entries()) {
+    const isFirst = keptElements.length + index === 0;
+    pieces.push(
+      isFirst ? firstGap(text, allElements) : usualGap(text, allElements),
+      elementText(text, allElements, newElement),
+    );
   }
-  const isEmptied = kept.length + added.length === 0;
-  pieces.push(isEmptied ? '' : closingGap(text, all), text.slice(close));
+  const isEmptied = keptElements.length + added.length === 0;
+  pieces.push(isEmptied ? '' : closingGap(text, allElements), text.slice(close));
   return pieces.join('');
 }
 
@@ -68,7 +78,7 @@ function elementText(text: string, { elements, isMap }: Elements, { key, text: j
 }
 
 /** The blanks that a line begins with. */
-function indentBefore(text: string, at: number): string {
-  const line = text.slice(text.lastIndexOf('\n', at - 1) + 1, at);
+function indentBefore(text: string, index: number): string {
+  const line = text.slice(text.lastIndexOf('\n', index - 1) + 1, index);
   return /^[ \t]*/u.exec(line)?.[0] ?? '';
 }

@@ -2,7 +2,7 @@ import path from 'node:path';
 import { builtInKeys } from '../../core/definition/builtIn.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
-import { isObject, type JsonObject, own, type Path } from '../../core/plain/json.ts';
+import { isObject, type JsonObject, ownValue, type Path } from '../../core/plain/json.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
 import { editText } from '../../core/source/edit.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
@@ -62,10 +62,10 @@ function readMarkdown(lies: Lies, text: string): Outcome<EntryFile, Problem> {
 
   const file: EntryFile = {
     entry,
-    locate: (at, body) => {
-      const [key] = at;
+    locate: (path, body) => {
+      const [key] = path;
       if (prose !== undefined && key === body && key !== undefined) return proseSpan(prose, linesAbove + blankLines);
-      const { start, end } = source?.span(lies.keys.path(at)) ?? textStart;
+      const { start, end } = source?.span(lies.keys.path(path)) ?? textStart;
       return { start: { ...start, line: start.line + 1 }, end: { ...end, line: end.line + 1 } };
     },
     rewrite: (operations) =>
@@ -112,7 +112,7 @@ function readData(lies: Lies, text: string): Outcome<EntryFile, Problem> {
   return {
     value: {
       entry,
-      locate: (at) => source?.span(lies.keys.path(at)) ?? textStart,
+      locate: (path) => source?.span(lies.keys.path(path)) ?? textStart,
       rewrite: (operations) => rewrite(lies, entry, operations, (edits) => neverBlank(editText(text, edits, format))),
     },
   };
@@ -150,8 +150,8 @@ function readValues(
 ): Outcome<{ readonly values: JsonObject; readonly source?: Source; readonly isJson?: boolean }, Problem> {
   const reading = reader(text);
   if ('problem' in reading) {
-    const { says, mend, line, column } = reading.problem;
-    return { problem: { says: `cannot be read: ${says}`, mend, line, column } };
+    const { says: message, mend, line, column } = reading.problem;
+    return { problem: { says: `cannot be read: ${message}`, mend, line, column } };
   }
   const { value: source } = reading;
   if (source.data === null) return { value: { values: {} } };
@@ -170,16 +170,16 @@ function readValues(
 function entryOf({ file, folder: above, type: usual }: Lies, values: JsonObject, prose: string | undefined): Entry {
   const [folder = '', ...rest] = file.slice(above.length + 1).split('/');
   const keys = builtInKeys();
-  const said = {
-    type: keys.type === undefined ? undefined : own(values, keys.type),
-    id: keys.id === undefined ? undefined : own(values, keys.id),
+  const stated = {
+    type: keys.type === undefined ? undefined : ownValue(values, keys.type),
+    id: keys.id === undefined ? undefined : ownValue(values, keys.id),
   };
   const base = idOfFileName(path.posix.basename(file, path.posix.extname(file)));
   const typeOfFolder = usual ?? (rest.length > 0 ? folder : '');
 
   return {
-    type: typeof said.type === 'string' ? said.type : typeOfFolder,
-    id: typeof said.id === 'string' || typeof said.id === 'number' ? String(said.id) : base,
+    type: typeof stated.type === 'string' ? stated.type : typeOfFolder,
+    id: typeof stated.id === 'string' || typeof stated.id === 'number' ? String(stated.id) : base,
     values,
     ...(prose === undefined ? {} : { prose }),
   };

@@ -68,10 +68,10 @@ export class FolderStore implements EntryStore {
   async parts(atMost: number): Promise<readonly Part[]> {
     const { name: store, files } = this.#settings;
     if (atMost <= 1) return [{ store }];
-    const all = files();
-    const least = Math.max(worthAPart, Math.ceil(all.length / atMost));
+    const allFiles = files();
+    const least = Math.max(worthAPart, Math.ceil(allFiles.length / atMost));
     const parts: string[][] = [[]];
-    for (const file of all) {
+    for (const file of allFiles) {
       const part = parts.at(-1) ?? [];
       part.push(file);
       if (part.length >= least && (hashOf(file) % 64 === 0 || part.length >= 2 * least)) parts.push([]);
@@ -91,18 +91,18 @@ export class FolderStore implements EntryStore {
   async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
     const { name, files } = this.#settings;
     const usual = endings.map((ending) => placeOf(this.#settings, address) + ending);
-    const known = near?.store === name ? [near.file] : [];
-    const likely = [...known, ...usual].filter((one) => fs.existsSync(path.join(this.#root, one)));
+    const knownFiles = near?.store === name ? [near.file] : [];
+    const likely = [...knownFiles, ...usual].filter((file) => fs.existsSync(path.join(this.#root, file)));
     return this.#firstNamed(likely, address) ?? this.#firstNamed(files(), address);
   }
 
-  async locate({ file }: Place, at: Path, body?: string): Promise<Span> {
+  async locate({ file }: Place, path: Path, body?: string): Promise<Span> {
     const read = this.#last?.file === file ? this.#last : this.#readFile(file);
-    return 'read' in read ? read.read.locate(at, body) : textStart;
+    return 'read' in read ? read.read.locate(path, body) : textStart;
   }
 
-  async attempt({ of, operations = [] }: EntryChange): Promise<void> {
-    if (of) rewritten(this.#readAsKnown(of), operations);
+  async attempt({ stored, operations = [] }: EntryChange): Promise<void> {
+    if (stored) rewritten(this.#readAsKnown(stored), operations);
   }
 
   wholeFile(file: string, bytes: Buffer): Outcome<FileOfEntry, Problem> | undefined {
@@ -128,9 +128,9 @@ export class FolderStore implements EntryStore {
 
   /** Whether a file is one of its own. Many are asked for in a row, and listing a large folder takes a while. */
   #isListed(file: string): boolean {
-    const now = performance.now();
-    if (!this.#listed || now - this.#listed.at > shortly)
-      this.#listed = { at: now, files: new Set(this.#settings.files()) };
+    const currentTime = performance.now();
+    if (!this.#listed || currentTime - this.#listed.at > shortly)
+      this.#listed = { at: currentTime, files: new Set(this.#settings.files()) };
     return this.#listed.files.has(file);
   }
 
@@ -140,8 +140,8 @@ export class FolderStore implements EntryStore {
 
   begin(sink: FileSink): Transaction {
     return {
-      change: async ({ of, operations = [], added = [] }) => {
-        if (of && operations.length > 0) sink.add(changedFile(this.#readAsKnown(of), of, operations));
+      change: async ({ stored, operations = [], added = [] }) => {
+        if (stored && operations.length > 0) sink.add(changedFile(this.#readAsKnown(stored), stored, operations));
         for (const entry of added) sink.add({ after: newFile(this.#settings, entry), entry: keyOf(entry) });
       },
       prepare: async () => undefined,
@@ -151,9 +151,9 @@ export class FolderStore implements EntryStore {
   #readFile(file: string): Read | Item {
     const { name } = this.#settings;
     const place: Place = { store: name, file };
-    const found = readBytes(path.join(this.#root, file));
-    if ('problem' in found) return { place, version: 'unread', problem: found.problem };
-    const bytes = found.value;
+    const fileBytes = readBytes(path.join(this.#root, file));
+    if ('problem' in fileBytes) return { place, version: 'unread', problem: fileBytes.problem };
+    const bytes = fileBytes.value;
     const hash = hashBytes(bytes);
     const text = decode(bytes);
     if ('problem' in text) return { place, version: hash, problem: text.problem };
@@ -212,9 +212,9 @@ const placeOf = (
 
 function newFile(settings: FolderSettings, { type, id, values }: NewEntry) {
   const { type: usual, keys } = settings;
-  const said = usual === undefined || usual === type ? {} : { [keys.typeKeyToWrite(usual)]: type };
+  const typeKeys = usual === undefined || usual === type ? {} : { [keys.typeKeyToWrite(usual)]: type };
   return {
     path: `${placeOf(settings, { type, id })}.yaml`,
-    bytes: Buffer.from(writeYaml({ ...said, ...keys.stored(values) }), 'utf8'),
+    bytes: Buffer.from(writeYaml({ ...typeKeys, ...keys.stored(values) }), 'utf8'),
   };
 }

@@ -1,6 +1,6 @@
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
-import { isObject, own, type Path } from '../../core/plain/json.ts';
+import { isObject, ownValue, type Path } from '../../core/plain/json.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
 import { editText } from '../../core/source/edit.ts';
 import { isOneLine } from '../../core/source/editOneLine.ts';
@@ -50,7 +50,7 @@ export class EntryLine {
   /** Whether it is known without trying that some operations can be done to it: it is written anew from what they leave. */
   canBeRewritten(operations: readonly Operation[]): boolean {
     const { data } = this.#source;
-    return operations.every((one) => one.do in inItsPlace) && isObject(data) && isOneLine(this.#text, data);
+    return operations.every((operation) => operation.do in inItsPlace) && isObject(data) && isOneLine(this.#text, data);
   }
 
   /** The line after some operations; `undefined` where nothing is left of it. */
@@ -66,7 +66,7 @@ export class EntryLine {
 const inItsPlace = { set: true, rename: true, remove: true };
 
 /** What is known of an entry beside its text. */
-interface Around {
+interface LineContext {
   /** The type of an entry that does not say its own. */
   readonly type: string | undefined;
   /** The identifier of an entry that does not say its own. */
@@ -76,13 +76,13 @@ interface Around {
 }
 
 /** Reads an entry that is an object of JSON: a line, or a part of a larger text. */
-export function readEntryLine(line: string, keys: KeyNames, around: Around): Outcome<EntryLine, Problem> {
+export function readEntryLine(line: string, keys: KeyNames, around: LineContext): Outcome<EntryLine, Problem> {
   const mark = line.startsWith('\uFEFF') ? '\uFEFF' : '';
   const text = line.slice(mark.length);
   const reading = readJson(text);
   if ('problem' in reading) {
-    const { says, mend, line, column } = reading.problem;
-    return { problem: { says: `cannot be read: ${says}`, mend, line, column } };
+    const { says: message, mend, line, column } = reading.problem;
+    return { problem: { says: `cannot be read: ${message}`, mend, line, column } };
   }
   const { value: source, isJson } = reading;
   if (!isJson || !isObject(source.data))
@@ -97,7 +97,7 @@ export function readEntryLine(line: string, keys: KeyNames, around: Around): Out
   const clash = keys.clashIn(source.data);
   if (clash !== undefined) return { problem: { ...clashing(clash), ...source.locateKey([clash]) } };
   const idKey = keys.of('id') ?? 'id';
-  const id = own(source.data, idKey) ?? around.id;
+  const id = ownValue(source.data, idKey) ?? around.id;
   if (typeof id !== 'string' && typeof id !== 'number')
     return {
       problem: {
@@ -108,7 +108,7 @@ export function readEntryLine(line: string, keys: KeyNames, around: Around): Out
     };
 
   const typeKey = keys.typeKey(around.type);
-  const type = typeKey === undefined ? undefined : own(source.data, typeKey);
+  const type = typeKey === undefined ? undefined : ownValue(source.data, typeKey);
   const values = keys.usual(source.data);
   const entry: Entry = { type: typeof type === 'string' ? type : (around.type ?? ''), id: String(id), values };
 
@@ -146,6 +146,6 @@ function rewrite(
 
 /** A new entry as a line. */
 export function lineOf({ type, id, values }: NewEntry, keys: KeyNames, usualType: string | undefined): string {
-  const said = type === usualType ? {} : { [keys.typeKeyToWrite(usualType)]: type };
-  return JSON.stringify({ [keys.of('id') ?? 'id']: id, ...said, ...keys.stored(values) });
+  const typeKeys = type === usualType ? {} : { [keys.typeKeyToWrite(usualType)]: type };
+  return JSON.stringify({ [keys.of('id') ?? 'id']: id, ...typeKeys, ...keys.stored(values) });
 }

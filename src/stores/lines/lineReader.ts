@@ -151,11 +151,11 @@ class LineCutter {
 
   /** Where the next line starts that has a byte, unless empty ones are wanted. */
   #afterEmpty(bytes: Buffer, start: number): number {
-    let at = start;
-    if (!this.#isWithEmpty) while (bytes[at] === lineFeed) at += 1;
-    this.#offset += at - start;
-    this.#number += at - start;
-    return at;
+    let index = start;
+    if (!this.#isWithEmpty) while (bytes[index] === lineFeed) index += 1;
+    this.#offset += index - start;
+    this.#number += index - start;
+    return index;
   }
 
   /** The last line, where nothing ends it. */
@@ -165,16 +165,16 @@ class LineCutter {
 
   #joined(last: Buffer, ending: number): Line {
     const length = this.#length + last.length;
-    const whole = length > this.#longest ? undefined : new Piece(Buffer.concat([...this.#begun, last]));
+    const piece = length > this.#longest ? undefined : new Piece(Buffer.concat([...this.#begun, last]));
     this.#begun = [];
     this.#length = 0;
-    return this.#line(whole, 0, length, ending);
+    return this.#line(piece, 0, length, ending);
   }
 
   #line(piece: Piece | undefined, from: number, to: number, ending: number): Line {
     const length = to - from + ending;
-    const kept = to - from > this.#longest ? undefined : piece;
-    const line = new Line({ offset: this.#offset, length, number: this.#number }, kept, from, to);
+    const part = to - from > this.#longest ? undefined : piece;
+    const line = new Line({ offset: this.#offset, length, number: this.#number }, part, from, to);
     this.#offset += length;
     this.#number += 1;
     return line;
@@ -230,12 +230,12 @@ function* piecesOf(
   const handle = fs.openSync(full, 'r');
   try {
     let size = first;
-    for (let at = from; at < to; size = Math.min(atATime, size * 4)) {
-      const piece = Buffer.allocUnsafeSlow(Math.min(size, to - at));
-      const read = fs.readSync(handle, piece, 0, piece.length, at);
+    for (let index = from; index < to; size = Math.min(atATime, size * 4)) {
+      const piece = Buffer.allocUnsafeSlow(Math.min(size, to - index));
+      const read = fs.readSync(handle, piece, 0, piece.length, index);
       if (read === 0) return;
       yield piece.subarray(0, read);
-      at += read;
+      index += read;
     }
   } finally {
     fs.closeSync(handle);
@@ -248,24 +248,24 @@ function* piecesOf(
  */
 export function rangesOf(full: string, atMost: number, atLeastBytes: number): readonly LineRange[] {
   const { size } = fs.statSync(full);
-  const each = Math.max(atLeastBytes, Math.ceil(size / Math.max(1, atMost)));
+  const partSize = Math.max(atLeastBytes, Math.ceil(size / Math.max(1, atMost)));
   const ranges: LineRange[] = [];
   let from = 0;
   let first = 1;
   let line = 1;
-  let at = 0;
+  let index = 0;
   for (const piece of piecesOf(full, { from: 0, to: size })) {
     for (let end = piece.indexOf(lineFeed); end >= 0; end = piece.indexOf(lineFeed, end + 1)) {
       line += 1;
-      const next = at + end + 1;
-      if (next - from < each || !(isCut(piece, end) || next - from >= 2 * each)) continue;
+      const next = index + end + 1;
+      if (next - from < partSize || !(isCut(piece, end) || next - from >= 2 * partSize)) continue;
       ranges.push({ from, to: next, line: first });
       from = next;
       first = line;
     }
-    at += piece.length;
+    index += piece.length;
   }
-  if (from < at || ranges.length === 0) ranges.push({ from, to: at, line: first });
+  if (from < index || ranges.length === 0) ranges.push({ from, to: index, line: first });
   return ranges;
 }
 
@@ -279,6 +279,6 @@ export function hashOfRange(full: string, range: Pick<LineRange, 'from' | 'to'>)
 /** Whether a range may end behind a line, by its last bytes. */
 function isCut(piece: Buffer, end: number): boolean {
   let sum = 0;
-  for (let at = Math.max(0, end - 16); at < end; at += 1) sum = (sum * 31 + (piece[at] ?? 0)) | 0;
+  for (let index = Math.max(0, end - 16); index < end; index += 1) sum = (sum * 31 + (piece[index] ?? 0)) | 0;
   return (sum & 0x3f) === 0;
 }

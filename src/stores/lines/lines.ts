@@ -54,11 +54,11 @@ export class LinesStore implements EntryStore {
 
   async parts(atMost: number): Promise<readonly Part[]> {
     const { name: store, files } = this.#settings;
-    const each = Math.ceil(atMost / files.length);
+    const perFile = Math.ceil(atMost / files.length);
     return files.flatMap((file) => {
       const isWhole = isCompressed(file) || atMost <= 1 || whyNotOpened(this.#root, file) !== undefined;
       if (isWhole) return [{ store, file }];
-      return rangesOf(path.join(this.#root, file), each, worthAPart).map((range) => ({ store, file, ...range }));
+      return rangesOf(path.join(this.#root, file), perFile, worthAPart).map((range) => ({ store, file, ...range }));
     });
   }
 
@@ -104,21 +104,21 @@ export class LinesStore implements EntryStore {
   async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {
     const { name, files } = this.#settings;
     const isMeant = (item: Item): item is Stored => 'entry' in item && keyOf(item.entry) === keyOf(address);
-    const known = near?.store === name ? await this.#lineAt(near) : undefined;
-    const item = known && itemOf(known);
+    const readLine = near?.store === name ? await this.#lineAt(near) : undefined;
+    const item = readLine && itemOf(readLine);
     if (item && isMeant(item)) return item;
-    for (const file of files) for await (const one of this.read({ store: name, file })) if (isMeant(one)) return one;
+    for (const file of files) for await (const item of this.read({ store: name, file })) if (isMeant(item)) return item;
     return undefined;
   }
 
-  async locate(place: Place, at: Path): Promise<Span> {
-    return spanIn(await this.#lineAt(place), at);
+  async locate(place: Place, path: Path): Promise<Span> {
+    return spanIn(await this.#lineAt(place), path);
   }
 
-  async attempt({ of, operations = [] }: EntryChange): Promise<void> {
-    if (!of) return;
-    const { read } = await this.#readAsKnown(of);
-    if (!read.canBeRewritten(operations)) refusingEdits(of.place.file, () => read.rewrite(operations));
+  async attempt({ stored, operations = [] }: EntryChange): Promise<void> {
+    if (!stored) return;
+    const { read } = await this.#readAsKnown(stored);
+    if (!read.canBeRewritten(operations)) refusingEdits(stored.place.file, () => read.rewrite(operations));
   }
 
   wholeFile(): undefined {
@@ -128,18 +128,18 @@ export class LinesStore implements EntryStore {
   linesOf(file: string, bytes: Buffer): FileOfLines | undefined {
     if (!this.#settings.files.includes(file)) return undefined;
     const isZipped = isCompressed(file);
-    const whole = isZipped ? gunzipSync(bytes, { maxOutputLength: mostAtOnce }) : bytes;
+    const unzipped = isZipped ? gunzipSync(bytes, { maxOutputLength: mostAtOnce }) : bytes;
     return {
-      lines: cut(whole).map((line) => this.#lineOf(file, line)),
+      lines: cut(unzipped).map((line) => this.#lineOf(file, line)),
       join: (lines) => (isZipped ? gzipSync(Buffer.concat(lines)) : Buffer.concat(lines)),
     };
   }
 
   /** @param line with what ends it: `\n`, `\r\n`, or nothing. */
   #lineOf(file: string, line: Buffer): LineOfEntry {
-    const whole = line.toString('utf8');
-    const text = whole.replace(/\r?\n$/u, '');
-    const ending = whole.slice(text.length);
+    const lineText = line.toString('utf8');
+    const text = lineText.replace(/\r?\n$/u, '');
+    const ending = lineText.slice(text.length);
     const read = this.#readText(lineOfBytes(Buffer.from(text, 'utf8')).text());
     return {
       bytes: line,
@@ -152,7 +152,7 @@ export class LinesStore implements EntryStore {
   }
 
   begin(sink: FileSink): Transaction {
-    return new LinesTransaction(sink, this.#settings, (of) => this.#readAsKnown(of));
+    return new LinesTransaction(sink, this.#settings, (stored) => this.#readAsKnown(stored));
   }
 
   #readLine(file: string, line: Line): ReadLine {
@@ -171,8 +171,8 @@ export class LinesStore implements EntryStore {
   async #lineAt({ file, offset = 0, line: number = 1 }: Place): Promise<ReadLine | undefined> {
     if (this.#last?.place.file === file && this.#last.place.offset === offset) return this.#last;
     if (!isCompressed(file)) {
-      const found = lineFrom(path.join(this.#root, file), { offset, number }, longest());
-      return found && this.#readLine(file, found);
+      const line = lineFrom(path.join(this.#root, file), { offset, number }, longest());
+      return line && this.#readLine(file, line);
     }
     const cursor = this.#cursors.get(file) ?? new Cursor(path.join(this.#root, file));
     this.#cursors.set(file, cursor);
@@ -181,10 +181,10 @@ export class LinesStore implements EntryStore {
   }
 
   /** The line of an entry as it was read. @throws {Trouble} where it is another one by now. */
-  async #readAsKnown(of: Stored): Promise<KnownLine> {
-    const line = await this.#lineAt(of.place);
-    if (line?.line.version === of.version && 'value' in line.read) return { ...line, read: line.read.value };
-    throw changedMeanwhile(of.entry, of.place.file);
+  async #readAsKnown(stored: Stored): Promise<KnownLine> {
+    const line = await this.#lineAt(stored.place);
+    if (line?.line.version === stored.version && 'value' in line.read) return { ...line, read: line.read.value };
+    throw changedMeanwhile(stored.entry, stored.place.file);
   }
 }
 
@@ -212,11 +212,11 @@ class StoredLine implements Stored {
   }
 }
 
-function spanIn(line: ReadLine | undefined, at: Path): Span {
+function spanIn(line: ReadLine | undefined, path: Path): Span {
   const number = line?.place.line ?? 1;
   const start = { line: number, column: 1 };
   if (!line || 'problem' in line.read) return { start, end: start };
-  const { start: from, end: to } = line.read.value.locate(at);
+  const { start: from, end: to } = line.read.value.locate(path);
   return { start: { line: number, column: from.column }, end: { line: number, column: to.column } };
 }
 

@@ -20,22 +20,22 @@ export interface KnownLine extends Omit<ReadLine, 'read'> {
 export class LinesTransaction implements Transaction {
   readonly #sink: FileSink;
   readonly #settings: LinesSettings;
-  readonly #readAsKnown: (of: Stored) => Promise<KnownLine>;
+  readonly #readAsKnown: (stored: Stored) => Promise<KnownLine>;
   readonly #files = new Map<string, Rewriting>();
 
-  constructor(sink: FileSink, settings: LinesSettings, readAsKnown: (of: Stored) => Promise<KnownLine>) {
+  constructor(sink: FileSink, settings: LinesSettings, readAsKnown: (stored: Stored) => Promise<KnownLine>) {
     this.#sink = sink;
     this.#settings = settings;
     this.#readAsKnown = readAsKnown;
   }
 
-  async change({ of, operations = [], added = [] }: EntryChange): Promise<void> {
-    if (of && operations.length > 0) {
-      const { place, read } = await this.#readAsKnown(of);
+  async change({ stored, operations = [], added = [] }: EntryChange): Promise<void> {
+    if (stored && operations.length > 0) {
+      const { place, read } = await this.#readAsKnown(stored);
       const text = refusingEdits(place.file, () => read.rewrite(operations));
-      await this.#rewritingOf(place.file).replace(of, place.offset, text);
+      await this.#rewritingOf(place.file).replace(stored, place.offset, text);
     }
-    for (const entry of added) await this.#add(entry, of);
+    for (const entry of added) await this.#add(entry, stored);
   }
 
   async #add(entry: NewEntry, near: Stored | undefined): Promise<void> {
@@ -45,9 +45,9 @@ export class LinesTransaction implements Transaction {
   }
 
   #rewritingOf(file: string): Rewriting {
-    const known = this.#files.get(file) ?? new Rewriting(this.#sink, file);
-    this.#files.set(file, known);
-    return known;
+    const existing = this.#files.get(file) ?? new Rewriting(this.#sink, file);
+    this.#files.set(file, existing);
+    return existing;
   }
 
   async prepare(): Promise<void> {
@@ -73,9 +73,9 @@ class Rewriting {
   }
 
   /** Puts a text where a line is, or nothing. */
-  async replace(of: Stored, offset: number, text: string | undefined): Promise<void> {
+  async replace(stored: Stored, offset: number, text: string | undefined): Promise<void> {
     const line = await this.#copyTo(offset);
-    if (!line?.bytes || hashBytes(line.bytes) !== of.version) throw changedMeanwhile(of.entry, this.#file);
+    if (!line?.bytes || hashBytes(line.bytes) !== stored.version) throw changedMeanwhile(stored.entry, this.#file);
     const endings = line.bytes.at(-1) === 0x0d ? '\r' : '';
     const ending = line.length > line.bytes.length ? '\n' : '';
     if (text !== undefined) await this.#out.write(Buffer.from(`${text}${endings}${ending}`, 'utf8'));

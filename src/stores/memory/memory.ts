@@ -6,7 +6,7 @@ import type { EntryChange, EntryStore, Stored } from '../store.ts';
 const name = 'memory';
 /** A store that keeps entries in memory: for trying what is done with entries, without a file. */
 export function memoryStore(entries: readonly Entry[]): EntryStore {
-  let kept = entries;
+  let current = entries;
   const storedOf = (entry: Entry): Stored => ({
     place: { store: name, file: keyOf(entry) },
     version: JSON.stringify(entry),
@@ -17,18 +17,18 @@ export function memoryStore(entries: readonly Entry[]): EntryStore {
     can: { positions: false, ownTransactions: true, restoreBytes: false },
     parts: async () => [{ store: name }],
     read: async function* () {
-      for (const entry of kept) yield storedOf(entry);
+      for (const entry of current) yield storedOf(entry);
     },
-    get: async (address) => kept.filter((entry) => keyOf(entry) === keyOf(address)).map(storedOf)[0],
+    get: async (address) => current.filter((entry) => keyOf(entry) === keyOf(address)).map(storedOf)[0],
     locate: async () => textStart,
     attempt: async (change) => {
-      changed(kept, change);
+      changed(current, change);
     },
     wholeFile: () => undefined,
     linesOf: () => undefined,
     begin: () => {
-      const before = kept;
-      let after = kept;
+      const before = current;
+      let after = current;
       return {
         change: async (change) => {
           after = changed(after, change);
@@ -36,10 +36,10 @@ export function memoryStore(entries: readonly Entry[]): EntryStore {
         prepare: async () => undefined,
         own: {
           commit: async () => {
-            kept = after;
+            current = after;
           },
           rollback: async () => {
-            kept = before;
+            current = before;
           },
         },
       };
@@ -47,11 +47,11 @@ export function memoryStore(entries: readonly Entry[]): EntryStore {
   };
 }
 
-function changed(entries: readonly Entry[], { of, operations = [], added = [] }: EntryChange): readonly Entry[] {
-  if (of && !entries.some((entry) => keyOf(entry) === keyOf(of.entry)))
-    throw new Error(`there is no entry ${keyOf(of.entry)}`);
+function changed(entries: readonly Entry[], { stored, operations = [], added = [] }: EntryChange): readonly Entry[] {
+  if (stored && !entries.some((entry) => keyOf(entry) === keyOf(stored.entry)))
+    throw new Error(`there is no entry ${keyOf(stored.entry)}`);
   const edited = entries.flatMap((entry) =>
-    of && keyOf(entry) === keyOf(of.entry)
+    stored && keyOf(entry) === keyOf(stored.entry)
       ? [operations.reduce<Entry | undefined>(entryAfterOperation, entry)]
       : [entry],
   );

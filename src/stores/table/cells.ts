@@ -16,7 +16,7 @@ export function flattened(values: JsonObject, columns: ReadonlySet<string>, abov
     const column = above + key;
     const isGroup = isObject(value) && !columns.has(column) && [key, ...Object.keys(value)].every(isPart);
     if (!isGroup || Object.keys(value).length === 0) flat.set(column, value);
-    else for (const [inner, one] of flattened(value, columns, `${column}.`)) flat.set(inner, one);
+    else for (const [inner, inside] of flattened(value, columns, `${column}.`)) flat.set(inner, inside);
   }
   return flat;
 }
@@ -26,14 +26,14 @@ export function nested(cells: Iterable<readonly [column: string, value: Json]>):
   const values: Record<string, Json> = {};
   for (const [column, value] of cells) {
     const keys = partsOf(column);
-    let here = values;
+    let holder = values;
     for (const key of keys.slice(0, -1)) {
-      const inner = Object.hasOwn(here, key) && isObject(here[key]) ? here[key] : {};
+      const inner = Object.hasOwn(holder, key) && isObject(holder[key]) ? holder[key] : {};
       const next = inner as Record<string, Json>;
-      put(here, key, next);
-      here = next;
+      put(holder, key, next);
+      holder = next;
     }
-    put(here, keys.at(-1) ?? column, value);
+    put(holder, keys.at(-1) ?? column, value);
   }
   return values;
 }

@@ -30,14 +30,14 @@ export interface NoTable {
  */
 export function rowsOf(text: string, delimiter: string): Outcome<readonly Row[], NoTable> {
   const rows: Row[] = [];
-  let at = text.startsWith('\uFEFF') ? 1 : 0;
+  let index = text.startsWith('\uFEFF') ? 1 : 0;
   let line = 1;
-  while (at < text.length) {
-    const start = at;
+  while (index < text.length) {
+    const start = index;
     const first = line;
     const cells: Cell[] = [];
     for (;;) {
-      const cell = cellAt(text, at, delimiter);
+      const cell = cellAt(text, index, delimiter);
       if (cell === undefined)
         return {
           problem: {
@@ -49,12 +49,12 @@ export function rowsOf(text: string, delimiter: string): Outcome<readonly Row[],
       cells.push(cell);
       for (let feed = text.indexOf('\n', cell.start); feed >= 0 && feed < cell.end; feed = text.indexOf('\n', feed + 1))
         line += 1;
-      at = cell.end;
-      if (text[at] !== delimiter) break;
-      at += 1;
+      index = cell.end;
+      if (text[index] !== delimiter) break;
+      index += 1;
     }
-    const end = at;
-    if (at < text.length && text[at] !== '\n' && text[at] !== '\r')
+    const end = index;
+    if (index < text.length && text[index] !== '\n' && text[index] !== '\r')
       return {
         problem: {
           line,
@@ -62,8 +62,8 @@ export function rowsOf(text: string, delimiter: string): Outcome<readonly Row[],
           mend: 'Write a quote inside quotes twice: "".',
         },
       };
-    if (text[at] === '\r' && text[at + 1] === '\n') at += 2;
-    else if (at < text.length) at += 1;
+    if (text[index] === '\r' && text[index + 1] === '\n') index += 2;
+    else if (index < text.length) index += 1;
     line += 1;
     const isEmpty = cells.length === 1 && cells[0]?.text === '' && !cells[0].isQuoted;
     if (!isEmpty) rows.push({ start, end, line: first, cells });
@@ -96,10 +96,10 @@ export interface HeadedRows {
  * in it is read like anything else.
  * @returns nothing of a table without rows.
  */
-export function headedRows(all: readonly Row[]): HeadedRows | undefined {
-  const [first, second] = all;
+export function headedRows(allRows: readonly Row[]): HeadedRows | undefined {
+  const [first, second] = allRows;
   const isHeading = first !== undefined && second !== undefined && filledIn(first) === 1 && filledIn(second) > 1;
-  const [header, ...rows] = isHeading ? all.slice(1) : all;
+  const [header, ...rows] = isHeading ? allRows.slice(1) : allRows;
   if (!header) return undefined;
   const names = header.cells.map(({ text }) => text.trim());
   const columns = names.map((name, index) => (name === '' ? freeName(`column-${index + 1}`, names) : name));
@@ -108,15 +108,15 @@ export function headedRows(all: readonly Row[]): HeadedRows | undefined {
 
 const filledIn = ({ cells }: Row): number => cells.filter(({ text }) => text.trim() !== '').length;
 
-const freeName = (name: string, taken: readonly string[]): string =>
-  taken.includes(name) ? freeName(`${name}-`, taken) : name;
+const freeName = (name: string, usedNames: readonly string[]): string =>
+  usedNames.includes(name) ? freeName(`${name}-`, usedNames) : name;
 
 /** What stands between the cells of a table: the sign that is most frequent in its first row that has one, outside quotes. */
 export function delimiterIn(text: string, file: string): string {
   if (/\.tsv$/iu.test(file)) return '\t';
   const lines = text.replaceAll(/"(?:[^"]|"")*"/gu, '').split(/\r?\n/u, 3);
   const signs = [',', ';', '\t', '|'];
-  const line = lines.find((one) => signs.some((sign) => one.includes(sign))) ?? '';
+  const line = lines.find((line) => signs.some((sign) => line.includes(sign))) ?? '';
   const counts = signs.map((sign) => ({ sign, count: line.split(sign).length - 1 }));
-  return counts.reduce((best, one) => (one.count > best.count ? one : best)).sign;
+  return counts.reduce((best, count) => (count.count > best.count ? count : best)).sign;
 }

@@ -52,48 +52,48 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     for (const row of table.rows) yield this.#itemOf(file, table, row);
   }
 
-  async locate({ file, offset }: Place, at: Path): Promise<Span> {
-    const known = this.known(file);
-    if ('problem' in known) return textStart;
-    const table = known.value;
+  async locate({ file, offset }: Place, path: Path): Promise<Span> {
+    const outcome = this.known(file);
+    if ('problem' in outcome) return textStart;
+    const table = outcome.value;
     const row = startingAt(table.rows, offset);
     if (!row) return textStart;
-    const cell = row.cells[columnAt(table.columns, this.#settings.keys.path(at))];
+    const cell = row.cells[columnAt(table.columns, this.#settings.keys.path(path))];
     const { start, end } = cell ?? { start: row.start, end: row.start };
     return { start: positionIn(table.text, row, start), end: positionIn(table.text, row, end) };
   }
 
-  async attempt({ of, operations = [] }: EntryChange): Promise<void> {
-    if (of) refusingEdits(of.place.file, () => this.#changed(of, operations));
+  async attempt({ stored, operations = [] }: EntryChange): Promise<void> {
+    if (stored) refusingEdits(stored.place.file, () => this.#changed(stored, operations));
   }
 
   begin(sink: FileSink): Transaction {
     const files = new Map<string, EntryChanges>();
     const changesOf = (file: string): EntryChanges => {
-      const known = files.get(file) ?? {
+      const existing = files.get(file) ?? {
         rows: new Map<number, Entry | undefined>(),
         added: [],
         renamed: new Map<string, string>(),
       };
-      files.set(file, known);
-      return known;
+      files.set(file, existing);
+      return existing;
     };
     return {
-      change: async ({ of, operations = [], added = [] }) => {
-        if (of && operations.length > 0) {
-          const changes = changesOf(of.place.file);
+      change: async ({ stored, operations = [], added = [] }) => {
+        if (stored && operations.length > 0) {
+          const changes = changesOf(stored.place.file);
           changes.rows.set(
-            of.place.offset ?? 0,
-            refusingEdits(of.place.file, () => this.#changed(of, operations)),
+            stored.place.offset ?? 0,
+            refusingEdits(stored.place.file, () => this.#changed(stored, operations)),
           );
-          for (const one of operations) {
-            const operation = this.#settings.keys.operation(one);
+          for (const nextOperation of operations) {
+            const operation = this.#settings.keys.operation(nextOperation);
             if (operation.do !== 'rename') continue;
             const above = operation.inside.map((key) => `${key}.`).join('');
             changes.renamed.set(above + operation.key, above + operation.to);
           }
         }
-        const file = of?.place.file ?? this.#settings.files[0] ?? '';
+        const file = stored?.place.file ?? this.#settings.files[0] ?? '';
         if (added.length > 0) changesOf(file).added.push(...added);
       },
       prepare: async () => {
@@ -117,14 +117,14 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
   }
 
   /** An entry after some operations; nothing where it was deleted. @throws {Trouble} where it is another one by now. */
-  #changed(of: Stored, operations: readonly Operation[]): Entry | undefined {
-    const { file, offset } = of.place;
-    const known = this.known(file);
-    const table = 'problem' in known ? undefined : known.value;
+  #changed(stored: Stored, operations: readonly Operation[]): Entry | undefined {
+    const { file, offset } = stored.place;
+    const outcome = this.known(file);
+    const table = 'problem' in outcome ? undefined : outcome.value;
     const row = table && startingAt(table.rows, offset);
     const item = row && this.#itemOf(file, table, row);
-    if (!item || item.version !== of.version) throw changedMeanwhile(of.entry, file);
-    const entry = this.#withType(operations.reduce<Entry | undefined>(entryAfterOperation, of.entry), of.entry);
+    if (!item || item.version !== stored.version) throw changedMeanwhile(stored.entry, file);
+    const entry = this.#withType(operations.reduce<Entry | undefined>(entryAfterOperation, stored.entry), stored.entry);
     return entry;
   }
 
@@ -139,8 +139,8 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
   /** Changes of entries as changes of columns. */
   #flat({ columns }: Table, { rows, added, renamed }: EntryChanges): TableChanges {
     const { keys, type } = this.#settings;
-    const known = new Set(columns);
-    const flat = (values: Entry['values']): ReadonlyMap<string, Json> => flattened(keys.stored(values), known);
+    const knownColumns = new Set(columns);
+    const flat = (values: Entry['values']): ReadonlyMap<string, Json> => flattened(keys.stored(values), knownColumns);
     return {
       rewritten: new Map([...rows].map(([start, entry]) => [start, entry && flat(entry.values)])),
       added: added.map((entry) => flat(valuesOfNew(entry, keys, type))),
@@ -148,8 +148,8 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     };
   }
 
-  protected override understand(file: string, whole: WholeRead): Outcome<Table, Problem> {
-    const decoded = textIn(whole.bytes, this.#settings.encoding);
+  protected override understand(file: string, content: WholeRead): Outcome<Table, Problem> {
+    const decoded = textIn(content.bytes, this.#settings.encoding);
     if ('problem' in decoded) return decoded;
     const text = decoded.value;
     const delimiter = this.#settings.delimiter ?? delimiterIn(text, file);
@@ -162,17 +162,17 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     const { header, columns, rows } = headed;
     const wrong = wrongColumns(columns, this.#settings.keys.of('id') ?? 'id');
     if (wrong) return unreadable({ ...wrong, line: header.line });
-    return { value: { ...whole, text, delimiter, header, columns, rows } };
+    return { value: { ...content, text, delimiter, header, columns, rows } };
   }
 
   #itemOf(file: string, table: Table, row: Row): Item {
     const { keys, type: usual, name: store } = this.#settings;
     const place = { store, file, offset: row.start, line: row.line };
     const version = hashBytes(table.text.slice(row.start, row.end));
-    const problem = (says: string, mend: string): Item => ({
+    const problem = (message: string, mend: string): Item => ({
       place,
       version,
-      problem: { says, mend, line: row.line, column: 1 },
+      problem: { says: message, mend, line: row.line, column: 1 },
     });
     const { length } = table.columns;
     if (row.cells.length > length)
@@ -184,8 +184,8 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     const id = textIn(keys.of('id') ?? 'id');
     if (id === '') return problem('has no identifier', `Give it one in the column \`${keys.of('id') ?? 'id'}\`.`);
     const typeKey = keys.typeKey(usual);
-    const said = typeKey === undefined ? '' : textIn(typeKey);
-    const type = said === '' ? (usual ?? '') : said;
+    const typeCell = typeKey === undefined ? '' : textIn(typeKey);
+    const type = typeCell === '' ? (usual ?? '') : typeCell;
     return { place, version, entry: { type, id, values: this.#valuesOf(table, row, type) } };
   }
 
@@ -215,8 +215,8 @@ interface EntryChanges {
 }
 
 function valuesOfNew({ type, id, values }: NewEntry, keys: KeyNames, usual: string | undefined): Entry['values'] {
-  const said = type === usual ? {} : { [keys.typeKeyToWrite(usual)]: type };
-  return { [keys.of('id') ?? 'id']: id, ...said, ...values };
+  const typeKeys = type === usual ? {} : { [keys.typeKeyToWrite(usual)]: type };
+  return { [keys.of('id') ?? 'id']: id, ...typeKeys, ...values };
 }
 
 function wrongColumns(columns: readonly string[], idColumn: string): Pick<Problem, 'says' | 'mend'> | undefined {
@@ -232,15 +232,15 @@ function wrongColumns(columns: readonly string[], idColumn: string): Pick<Proble
 
 /** What the workspace calls a column: a field, or what stands in its groups. */
 function nameOf(column: string, keys: KeyNames): string {
-  const whole = keys.usualKey(column);
-  if (whole !== column) return whole;
+  const key = keys.usualKey(column);
+  if (key !== column) return key;
   const [first = '', ...inside] = partsOf(column);
   return [keys.usualKey(first), ...inside].join('.');
 }
 
 /** The number of the column that a path leads to, or of the nearest around it; less than nought where there is none. */
-function columnAt(columns: readonly string[], at: Path): number {
-  const keys = at.filter((part) => typeof part === 'string');
+function columnAt(columns: readonly string[], path: Path): number {
+  const keys = path.filter((part) => typeof part === 'string');
   for (let length = keys.length; length > 0; length -= 1) {
     const index = columns.indexOf(keys.slice(0, length).join('.'));
     if (index >= 0) return index;

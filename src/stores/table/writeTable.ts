@@ -31,10 +31,10 @@ export function writtenTable(table: Table, changes: TableChanges, separator: str
     columns.length === table.columns.length &&
     columns.every(({ name, from }, index) => from === index && name === table.columns[index]);
   const pieces: string[] = [];
-  let at = 0;
+  let position = 0;
   const put = (row: Row, become: string | undefined): void => {
-    pieces.push(text.slice(at, row.start), become ?? '');
-    at = become === undefined ? endOfLine(text, row.end) : row.end;
+    pieces.push(text.slice(position, row.start), become ?? '');
+    position = become === undefined ? endOfLine(text, row.end) : row.end;
   };
 
   if (!isSame) put(header, headerText(table, columns));
@@ -45,7 +45,7 @@ export function writtenTable(table: Table, changes: TableChanges, separator: str
     else if (isTouched || !isSame)
       put(row, columns.map((column) => cellText(table, row, column, values && { values, separator })).join(delimiter));
   }
-  pieces.push(text.slice(at));
+  pieces.push(text.slice(position));
   return withRows(pieces.join(''), changes.added, (values) =>
     columns.map(({ name }) => written(cellOf(values.get(name), separator), delimiter, false)).join(delimiter),
   );
@@ -83,15 +83,15 @@ function cellText(
   if (!become) return as;
   const value = become.values.get(name);
   const fresh = cellOf(value, become.separator);
-  if (old && (fresh === old.text.trim() || says(old.text, value, become.separator))) return as;
+  if (old && (fresh === old.text.trim() || saysTheSame(old.text, value, become.separator))) return as;
   return written(fresh, delimiter, old?.isQuoted === true);
 }
 
 /** Whether a cell says a value already, in another way of writing it. */
-const says = (cell: string, value: Json | undefined, separator: string): boolean =>
+const saysTheSame = (cell: string, value: Json | undefined, separator: string): boolean =>
   value !== undefined &&
-  (['number', 'boolean', 'json', 'text'] as const).some((is) =>
-    [false, true].some((many) => equal(cellValue(cell, { is, many }, separator), value)),
+  (['number', 'boolean', 'json', 'text'] as const).some((form) =>
+    [false, true].some((many) => equal(cellValue(cell, { is: form, many }, separator), value)),
   );
 
 /** A column as it is afterwards, and which it was. */
@@ -118,17 +118,17 @@ function columnsAfter({ columns, rows }: Table, changes: TableChanges): readonly
       if (isTouched && isFilled && values && !values.has(name)) emptied.add(name);
     }
   }
-  const gone = new Set(columns.filter((name) => emptied.has(name) && !needed.has(name)));
+  const emptyColumns = new Set(columns.filter((name) => emptied.has(name) && !needed.has(name)));
   const come = [...needed].filter((name) => !columns.includes(name));
-  const taken = new Set<string>();
-  const kept = columns.flatMap((name, from): readonly Column[] => {
-    if (!gone.has(name)) return [{ name, from }];
+  const usedNames = new Set<string>();
+  const keptColumns = columns.flatMap((name, from): readonly Column[] => {
+    if (!emptyColumns.has(name)) return [{ name, from }];
     const to = renamedColumn(name, changes.renamed);
-    if (to === undefined || !come.includes(to) || taken.has(to)) return [];
-    taken.add(to);
+    if (to === undefined || !come.includes(to) || usedNames.has(to)) return [];
+    usedNames.add(to);
     return [{ name: to, from }];
   });
-  return [...kept, ...come.filter((name) => !taken.has(name)).map((name) => ({ name, from: undefined }))];
+  return [...keptColumns, ...come.filter((name) => !usedNames.has(name)).map((name) => ({ name, from: undefined }))];
 }
 
 /** What a column is called now that a field is which it stands for, or for a part of it: `name.en` of `name`. */

@@ -3,7 +3,7 @@ import type { JsonObject } from '../../core/plain/json.ts';
 import { humanize, pluralize } from '../../core/plain/words.ts';
 
 /** What is to be added to the model. */
-export type Wanted =
+export type DefinitionCall =
   | { readonly what: 'type' | 'kit' | 'taxonomy'; readonly name: string; readonly says: JsonObject }
   | {
       readonly what: 'field';
@@ -32,8 +32,8 @@ export const labelled = (words: string, name: string): { readonly label?: string
 
 /** The two labels of a type, where one of them has to be written. */
 export function labelsOf(words: string, name: string, many: string | undefined): JsonObject | undefined {
-  const one = words === name ? humanize(name) : words;
+  const singular = words === name ? humanize(name) : words;
   const usual = pluralize(humanize(name));
-  if (labelled(one, name).label === undefined && (many === undefined || many === usual)) return undefined;
-  return { one, many: many ?? pluralize(one) };
+  if (labelled(singular, name).label === undefined && (many === undefined || many === usual)) return undefined;
+  return { one: singular, many: many ?? pluralize(singular) };
 }

@@ -30,19 +30,19 @@ export class Baseline {
   }
 
   /** Whether a finding is one of them that was not met yet. */
-  takes(found: LocatedFinding): boolean {
+  takes(finding: LocatedFinding): boolean {
     if (this.#left.size === 0) return false;
-    const line = lineOf(found);
-    const left = this.#left.get(line) ?? 0;
-    if (left === 0) return false;
-    this.#left.set(line, left - 1);
+    const line = lineOf(finding);
+    const remaining = this.#left.get(line) ?? 0;
+    if (remaining === 0) return false;
+    this.#left.set(line, remaining - 1);
     this.#found.push(line);
     return true;
   }
 
   /** How many of them were not met. */
   get gone(): number {
-    return [...this.#left.values()].reduce((sum, left) => sum + left, 0);
+    return [...this.#left.values()].reduce((sum, remaining) => sum + remaining, 0);
   }
 
   /** The file without those that were not met. */

@@ -68,51 +68,51 @@ export interface CheckCall extends Selection {
 }
 
 /** Checks the model, then every entry against it. */
-export async function check(call: Call, asked: CheckCall = {}): Promise<CheckResult> {
+export async function check(call: Call, request: CheckCall = {}): Promise<CheckResult> {
   const workspace = await readingMistakes(call);
   const { mistakes, root } = workspace;
   if (mistakes.length > 0) return { ...startOf(workspace), ...nothing(), ok: false, mistakes: [...mistakes] };
-  const baseline = asked.baseline === true ? new Baseline() : readBaseline(root);
-  const telling = new Telling(
+  const baseline = request.baseline === true ? new Baseline() : readBaseline(root);
+  const telling = new FindingReporter(
     new FindingFilter(workspace.findings, baseline),
-    asked.baseline === true ? undefined : asked.tell,
+    request.baseline === true ? undefined : request.tell,
   );
-  const found = await findingsIn(call, workspace, asked, telling);
-  await telling.take(found.findings);
-  const isWhole = !isSelective(asked) && found.isStopped === undefined;
+  const results = await findingsIn(call, workspace, request, telling);
+  await telling.take(results.findings);
+  const isWhole = !isSelective(request) && results.isStopped === undefined;
   const recorded =
-    asked.baseline === true && found.isStopped === undefined ? await record(root, telling.kept) : undefined;
-  const maxWarnings = asked.maxWarnings ?? workspace.findings.maxWarnings;
-  const told = checkTold(
+    request.baseline === true && results.isStopped === undefined ? await record(root, telling.kept) : undefined;
+  const maxWarnings = request.maxWarnings ?? workspace.findings.maxWarnings;
+  const report = checkTold(
     workspace,
     recorded === undefined ? telling.told() : toldOf(telling.kept.filter(isUnreadable), telling.told()),
-    { entries: found.entries, maxWarnings },
+    { entries: results.entries, maxWarnings },
   );
   return {
-    ...told,
-    ok: told.ok && found.isStopped === undefined,
-    ...(found.entries === 0 && isSelective(asked) ? { noneSelected: selectedBy(asked) } : {}),
+    ...report,
+    ok: report.ok && results.isStopped === undefined,
+    ...(results.entries === 0 && isSelective(request) ? { noneSelected: selectedBy(request) } : {}),
     ...(isWhole ? { standing: await contentStateOf(workspace) } : {}),
     gone: isWhole && recorded === undefined ? await shorten(root, baseline) : 0,
     ...(recorded === undefined ? {} : { recorded }),
-    ...(found.isStopped ? { stopped: true } : {}),
+    ...(results.isStopped ? { stopped: true } : {}),
   };
 }
 
 /** What a check tells of entries: what is not taken out, and how much of each there is. */
-type Told = Pick<CheckResult, 'findings' | 'summary' | 'declined' | 'ignored' | 'known'>;
+type CheckReport = Pick<CheckResult, 'findings' | 'summary' | 'declined' | 'ignored' | 'known'>;
 
 const toldOf = (
   findings: readonly LocatedFinding[],
-  { declined, ignored, known }: Omit<Filtered, 'findings'>,
-): Told => {
+  { declined, ignored, known: knownCount }: Omit<Filtered, 'findings'>,
+): CheckReport => {
   const counts = new Summary();
-  for (const one of findings) counts.add(one);
-  return { findings: [...findings], summary: counts.all(), declined: [...declined], ignored, known };
+  for (const finding of findings) counts.add(finding);
+  return { findings: [...findings], summary: counts.all(), declined: [...declined], ignored, known: knownCount };
 };
 
 /** Hands on what is found as it comes, or keeps it for the end; either way it is counted. */
-class Telling {
+class FindingReporter {
   readonly kept: LocatedFinding[] = [];
   /** What is told while the check lasts, where that is wanted. */
   readonly atOnce: Tell | undefined;
@@ -126,16 +126,16 @@ class Telling {
     this.atOnce = tell && ((findings) => this.take(findings));
   }
 
-  async take(found: readonly LocatedFinding[]): Promise<void> {
-    const told = found.flatMap((one) => this.#filter.take(one) ?? []);
-    for (const one of told) this.#counts.add(one);
-    if (this.#tell) await this.#tell(told);
-    else for (const one of told) this.kept.push(one);
+  async take(findings: readonly LocatedFinding[]): Promise<void> {
+    const reported = findings.flatMap((finding) => this.#filter.take(finding) ?? []);
+    for (const finding of reported) this.#counts.add(finding);
+    if (this.#tell) await this.#tell(reported);
+    else for (const finding of reported) this.kept.push(finding);
   }
 
-  told(): Told {
-    const { declined, ...others } = this.#filter.suppressed();
-    return { findings: this.kept, summary: this.#counts.all(), declined: [...declined], ...others };
+  told(): CheckReport {
+    const { declined, ...rest } = this.#filter.suppressed();
+    return { findings: this.kept, summary: this.#counts.all(), declined: [...declined], ...rest };
   }
 }
 
@@ -167,16 +167,16 @@ export const checkOf = (
 
 function checkTold(
   workspace: Workspace,
-  told: Told,
+  report: CheckReport,
   { entries, maxWarnings }: { readonly entries: number; readonly maxWarnings: number | undefined },
 ): CheckResult {
-  const warnings = told.summary.reduce((sum, { severity, count }) => sum + (severity === 'warning' ? count : 0), 0);
+  const warnings = report.summary.reduce((sum, { severity, count }) => sum + (severity === 'warning' ? count : 0), 0);
   return {
     ...startOf(workspace),
-    ok: told.summary.every(({ severity }) => severity === 'warning') && warnings <= (maxWarnings ?? warnings),
+    ok: report.summary.every(({ severity }) => severity === 'warning') && warnings <= (maxWarnings ?? warnings),
     mistakes: [],
     entries,
-    ...told,
+    ...report,
     gone: 0,
     ...(maxWarnings === undefined ? {} : { maxWarnings }),
   };
@@ -193,19 +193,24 @@ const startOf = ({ root, model }: Workspace) =>
 
 const nothing = () => ({ entries: 0, findings: [], summary: [], declined: [], ignored: 0, known: 0, gone: 0 });
 
-interface Found {
+interface CheckFindings {
   readonly entries: number;
   readonly findings: readonly LocatedFinding[];
   readonly isStopped?: true;
 }
 
 /** What is wrong with the entries that a call asks about, and how many those are. */
-async function findingsIn(call: Call, workspace: Workspace, asked: CheckCall, { atOnce }: Telling): Promise<Found> {
-  const store = storeWith(openStore(workspace), asked);
+async function findingsIn(
+  call: Call,
+  workspace: Workspace,
+  request: CheckCall,
+  { atOnce }: FindingReporter,
+): Promise<CheckFindings> {
+  const store = storeWith(openStore(workspace), request);
   // What belongs to a part that was asked about shows once all is known.
-  const how = isSelective(asked) ? {} : { tell: atOnce, findingsAlone: true };
-  const pass = await entryCheck(workspace, store, how);
-  if (!isSelective(asked)) {
+  const options = isSelective(request) ? {} : { tell: atOnce, findingsAlone: true };
+  const pass = await entryCheck(workspace, store, options);
+  if (!isSelective(request)) {
     const checked = await walk<[Checked]>(store, [pass], call).catch((error: unknown) => {
       if (error instanceof Trouble && error.exit === exitCodes.stopped) return undefined;
       throw error;
@@ -214,10 +219,10 @@ async function findingsIn(call: Call, workspace: Workspace, asked: CheckCall, { 
       const { looked, findings } = pass.untilNow();
       return { entries: looked, findings, isStopped: true };
     }
-    const [whole] = checked;
-    return { entries: whole.looked, findings: allFindings(workspace, whole) };
+    const [checkedAll] = checked;
+    return { entries: checkedAll.looked, findings: allFindings(workspace, checkedAll) };
   }
-  const selected = await select(asked, workspace, store);
+  const selected = await select(request, workspace, store);
   const passes = [pass, ...(selected.pass ? [selected.pass] : [])] as const;
   const [checked] = await walk<[Checked, ...unknown[]]>(store, passes, call);
   const { entries, wants } = selected.of(checked);
@@ -236,9 +241,9 @@ function storeWith(store: EntryStore, { file, text }: CheckCall): EntryStore {
 
 /** Writes what was found down as known. @returns how much that is. */
 async function record(root: string, findings: readonly LocatedFinding[]): Promise<number> {
-  const known = findings.filter((one) => !isUnreadable(one));
-  await withLock(root, () => changeFiles(root, [{ file: baselineFile, text: baselineOf(known) }]));
-  return known.length;
+  const readable = findings.filter((finding) => !isUnreadable(finding));
+  await withLock(root, () => changeFiles(root, [{ file: baselineFile, text: baselineOf(readable) }]));
+  return readable.length;
 }
 
 const isUnreadable = ({ finding }: LocatedFinding): boolean => finding === 'unreadable-file';
@@ -248,12 +253,12 @@ const isUnreadable = ({ finding }: LocatedFinding): boolean => finding === 'unre
  * @returns how many findings that were; none where the baseline cannot be written just now.
  */
 async function shorten(root: string, baseline: Baseline): Promise<number> {
-  const { gone } = baseline;
-  if (gone === 0) return 0;
+  const { gone: goneCount } = baseline;
+  if (goneCount === 0) return 0;
   try {
     const shorter = { file: baselineFile, text: baseline.withoutGone(), from: baseline.hash };
     await withLock(root, () => changeFiles(root, [shorter]));
-    return gone;
+    return goneCount;
   } catch (error) {
     // Somebody else is at work, or nothing can be written here: the next check does it.
     if (error instanceof Trouble) return 0;

@@ -12,17 +12,17 @@ import { memorySpaceOf } from '../memorySpace.ts';
 
 /**
  * The check of the entries of a workspace, with all that lies beside them.
- * @param how who takes what is found while it lasts; and whether nothing else is wanted of it.
+ * @param options who takes what is found while it lasts; and whether nothing else is wanted of it.
  */
 export async function entryCheck(
   workspace: Workspace,
   store: EntryStore,
-  how: Partial<Pick<CheckContext, 'tell' | 'findingsAlone'>> = {},
+  options: Partial<Pick<CheckContext, 'tell' | 'findingsAlone'>> = {},
 ): Promise<CheckPass> {
   const { root, model, placeOf } = workspace;
   const assets = await readAssets(root);
   const memory = memorySpace(workspace, store, assets);
-  return checkPass(store, model, { assets, placeOf, memory, overflow: new DiskOverflow(root), ...how });
+  return checkPass(store, model, { assets, placeOf, memory, overflow: new DiskOverflow(root), ...options });
 }
 
 /** What is wrong with the entries, and with files that are none. */

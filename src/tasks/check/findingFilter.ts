@@ -46,23 +46,25 @@ export class FindingFilter {
   }
 
   /** A finding as it is told; `undefined` where it is not. */
-  take(found: LocatedFinding): LocatedFinding | undefined {
-    const severity = this.#settings.severity?.[found.finding as FindingName] ?? found.severity;
+  take(finding: LocatedFinding): LocatedFinding | undefined {
+    const severity = this.#settings.severity?.[finding.finding as FindingName] ?? finding.severity;
     if (severity === 'ignore') {
       this.#ignored += 1;
       return undefined;
     }
-    const index = this.#declined.findIndex((one) => one.finding === found.finding && isAt(found, one));
+    const index = this.#declined.findIndex(
+      (declined) => declined.finding === finding.finding && isAt(finding, declined),
+    );
     if (index >= 0) {
       this.#counts[index] = (this.#counts[index] ?? 0) + 1;
       return undefined;
     }
     // What cannot be read is never known: nobody has seen what it says.
-    if (found.finding !== 'unreadable-file' && this.#baseline.takes(found)) {
+    if (finding.finding !== 'unreadable-file' && this.#baseline.takes(finding)) {
       this.#known += 1;
       return undefined;
     }
-    return severity === found.severity ? found : { ...found, severity };
+    return severity === finding.severity ? finding : { ...finding, severity };
   }
 
   /** What was taken out. */
@@ -87,7 +89,7 @@ export function filterFindings(
   baseline: Baseline,
 ): Filtered {
   const filter = new FindingFilter(settings, baseline);
-  return { findings: findings.flatMap((one) => filter.take(one) ?? []), ...filter.suppressed() };
+  return { findings: findings.flatMap((finding) => filter.take(finding) ?? []), ...filter.suppressed() };
 }
 
 type Decline = NonNullable<FindingSettings['declined']>[number];

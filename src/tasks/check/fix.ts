@@ -62,7 +62,7 @@ export const FixResult = z.strictObject({
 export type FixResult = z.output<typeof FixResult>;
 
 /** A choice of a person: which mend, and what of it. */
-export interface Chosen {
+export interface ChosenFix {
   readonly fix: FixOf;
   readonly choice: Json;
 }
@@ -77,7 +77,7 @@ export async function planFixes(call: Call): Promise<FixResult> {
  * Mends what is beyond doubt, and what was chosen: all or nothing, through the journal of a run, so that it can be taken
  * back.
  */
-export async function writeFixes(call: Call, chosen: readonly Chosen[]): Promise<FixResult> {
+export async function writeFixes(call: Call, chosen: readonly ChosenFix[]): Promise<FixResult> {
   return writing(call, async (workspace) => {
     const { root } = workspace;
     refuseInterrupted(root);
@@ -86,9 +86,9 @@ export async function writeFixes(call: Call, chosen: readonly Chosen[]): Promise
       throw refuse('no-way-back', 'a place where entries are kept cannot bring back what it held', {
         mend: 'Mend a copy of its entries in a folder or in files of lines.',
       });
-    const found = await mendsIn(call, store, workspace);
-    const operations = operationsIn(found, chosen);
-    if (operations.size === 0) return resultOf(found, chosen, { written: false, files: 0 });
+    const result = await mendsIn(call, store, workspace);
+    const operations = operationsIn(result, chosen);
+    if (operations.size === 0) return resultOf(result, chosen, { written: false, files: 0 });
     const staging = new Staging(root, mendsNumber);
     try {
       const transaction = store.begin(staging);
@@ -96,7 +96,7 @@ export async function writeFixes(call: Call, chosen: readonly Chosen[]): Promise
         map: ({ entry }) => operations.get(keyOf(entry)) ?? [],
         fold: (some, stored) => {
           staging.see(stored.place.file);
-          return some.length === 0 ? undefined : transaction.change({ of: stored, operations: some });
+          return some.length === 0 ? undefined : transaction.change({ stored, operations: some });
         },
         unreadable: ({ place }) => staging.see(place.file),
         finish: () => undefined,
@@ -107,7 +107,7 @@ export async function writeFixes(call: Call, chosen: readonly Chosen[]): Promise
       const obeyed = workspace.records.contentRevision ?? '';
       const plan = { migration: mendsNumber, file: fixName, from: obeyed, to: obeyed, date: timestamp() };
       finishRun(root, staging.begin(plan));
-      return resultOf(found, chosen, { written: true, files });
+      return resultOf(result, chosen, { written: true, files });
     } catch (error) {
       staging.discard();
       throw error;
@@ -119,7 +119,7 @@ export async function writeFixes(call: Call, chosen: readonly Chosen[]): Promise
 const fixName = 'check --fix';
 
 /** What was found, with what can be done about it. */
-interface Found {
+interface PendingMends {
   readonly mends: readonly MendOf[];
   readonly waiting: number;
   readonly left: number;
@@ -131,33 +131,40 @@ interface MendOf extends Mend {
 }
 
 /** What can be done about what a check tells: nothing about what is declined, but what is known already is mended as well. */
-async function mendsIn(call: Call, store: EntryStore, workspace: Workspace): Promise<Found> {
+async function mendsIn(call: Call, store: EntryStore, workspace: Workspace): Promise<PendingMends> {
   const [checked] = await walk<[Checked]>(store, [await entryCheck(workspace, store)], call);
-  const all = allFindings(workspace, checked);
-  const told = filterFindings(all, workspace.findings, new Baseline()).findings;
-  const mends = await mendsOf(store, workspace, { told: withoutDoubled(told, all), idsOf: checked.idsOf });
+  const findings = allFindings(workspace, checked);
+  const reported = filterFindings(findings, workspace.findings, new Baseline()).findings;
+  const mends = await mendsOf(store, workspace, { findings: withoutDoubled(reported, findings), idsOf: checked.idsOf });
   const mended = new Set(mends.map(({ finding }) => finding));
   const baseline = readBaseline(workspace.root);
-  const left = told.filter((finding) => !mended.has(finding) && !baseline.takes(finding)).length;
-  const others = mends.filter(({ finding }) => finding.finding !== 'not-computed');
-  if (others.length === 0) return { mends, waiting: 0, left };
-  return { mends: withoutRepeats(others), waiting: mends.length - others.length, left };
+  const remaining = reported.filter((finding) => !mended.has(finding) && !baseline.takes(finding)).length;
+  const otherMends = mends.filter(({ finding }) => finding.finding !== 'not-computed');
+  if (otherMends.length === 0) return { mends, waiting: 0, left: remaining };
+  return { mends: withoutRepeats(otherMends), waiting: mends.length - otherMends.length, left: remaining };
 }
 
 /** Which of two entries of the same address is meant, is a person's business. */
-function withoutDoubled(told: readonly LocatedFinding[], all: readonly LocatedFinding[]): readonly LocatedFinding[] {
-  const doubled = new Set(all.filter(({ message }) => message === 'duplicate-entry').map(({ entry }) => entry));
-  return told.filter(({ entry }) => !doubled.has(entry));
+function withoutDoubled(
+  findings: readonly LocatedFinding[],
+  allFindings: readonly LocatedFinding[],
+): readonly LocatedFinding[] {
+  const doubled = new Set(allFindings.filter(({ message }) => message === 'duplicate-entry').map(({ entry }) => entry));
+  return findings.filter(({ entry }) => !doubled.has(entry));
 }
 
-interface Told extends Pick<MendContext, 'idsOf'> {
-  readonly told: readonly LocatedFinding[];
+interface FixContext extends Pick<MendContext, 'idsOf'> {
+  readonly findings: readonly LocatedFinding[];
 }
 
-async function mendsOf(store: EntryStore, workspace: Workspace, { told, idsOf }: Told): Promise<readonly MendOf[]> {
-  if (told.length === 0) return [];
-  const byEntry = grouped(told, ({ entry }) => entry);
-  const slugs = await takenSlugs(workspace, told);
+async function mendsOf(
+  store: EntryStore,
+  workspace: Workspace,
+  { findings, idsOf }: FixContext,
+): Promise<readonly MendOf[]> {
+  if (findings.length === 0) return [];
+  const byEntry = grouped(findings, ({ entry }) => entry);
+  const slugs = await takenSlugs(workspace, findings);
   const context = { model: workspace.model, idsOf, isTaken: slugs.isTaken };
   const mends: MendOf[] = [];
   for await (const { entry } of entriesOf(store))
@@ -171,18 +178,18 @@ async function mendsOf(store: EntryStore, workspace: Workspace, { told, idsOf }:
 }
 
 /** The slugs that entries have, and those that others are given: of types where one is wanting or malformed. */
-async function takenSlugs(workspace: Workspace, told: readonly LocatedFinding[]) {
+async function takenSlugs(workspace: Workspace, findings: readonly LocatedFinding[]) {
   const isAbout = ({ finding }: LocatedFinding): boolean => ['required-missing', 'malformed-slug'].includes(finding);
-  const wanted = told.flatMap((one) => (isAbout(one) ? [entryAddressOf(one.entry ?? '').type] : []));
-  const taken = new Map<string, ReadonlySet<string>>();
-  for (const name of new Set(wanted)) {
+  const types = findings.flatMap((finding) => (isAbout(finding) ? [entryAddressOf(finding.entry ?? '').type] : []));
+  const usedSlugs = new Map<string, ReadonlySet<string>>();
+  for (const name of new Set(types)) {
     const type = workspace.model.types.get(name);
-    if (type) taken.set(name, await takenValues(workspace, type));
+    if (type) usedSlugs.set(name, await takenValues(workspace, type));
   }
   const given = new Set<string>();
   return {
     isTaken: (type: string, field: string, value: string): boolean =>
-      [given, taken.get(type)].some((some) => some?.has(`${field} ${value}`)),
+      [given, usedSlugs.get(type)].some((some) => some?.has(`${field} ${value}`)),
     take: ({ pointer }: LocatedFinding, value: Json): void => {
       given.add(`${parsePointer(pointer)[0]} ${String(value)}`);
     },
@@ -200,34 +207,37 @@ function withoutRepeats(mends: readonly MendOf[]): readonly MendOf[] {
   });
 }
 
-function operationsIn({ mends }: Found, chosen: readonly Chosen[]): ReadonlyMap<string, readonly Operation[]> {
-  const all = new Map<string, Operation[]>();
+function operationsIn(
+  { mends }: PendingMends,
+  chosen: readonly ChosenFix[],
+): ReadonlyMap<string, readonly Operation[]> {
+  const operations = new Map<string, Operation[]>();
   for (const mend of mends) {
     const choice = choiceOf(mend, chosen);
     if (choice === undefined) continue;
     const key = mend.finding.entry ?? '';
-    all.set(key, [...(all.get(key) ?? []), ...mend.operations(choice)]);
+    operations.set(key, [...(operations.get(key) ?? []), ...mend.operations(choice)]);
   }
-  return all;
+  return operations;
 }
 
 /** What is put there: what a person chose, or what is beyond doubt. */
-function choiceOf(mend: MendOf, chosen: readonly Chosen[]): Json | undefined {
-  const told = fixOf(mend);
-  const picked = chosen.find(({ fix }) => fix.entry === told.entry && fix.pointer === told.pointer);
-  if (picked) return mend.choices.find((one) => equal(one, picked.choice));
+function choiceOf(mend: MendOf, chosen: readonly ChosenFix[]): Json | undefined {
+  const shownFix = fixOf(mend);
+  const picked = chosen.find(({ fix }) => fix.entry === shownFix.entry && fix.pointer === shownFix.pointer);
+  if (picked) return mend.choices.find((choice) => equal(choice, picked.choice));
   return mend.isSure ? mend.choices[0] : undefined;
 }
 
-function fixOf({ finding: found, before, choices, isKey, isSure }: MendOf): FixOf {
-  const { entry = '', file, pointer, finding, severity, says } = found;
+function fixOf({ finding: located, before, choices, isKey, isSure }: MendOf): FixOf {
+  const { entry = '', file, pointer, finding, severity, says: message } = located;
   return compact({
     entry,
     file,
     pointer,
     finding,
     severity,
-    says,
+    says: message,
     before: before === undefined || isKey ? undefined : (before as FixOf['before']),
     choices: choices as FixOf['choices'],
     isKey,
@@ -235,9 +245,13 @@ function fixOf({ finding: found, before, choices, isKey, isSure }: MendOf): FixO
   });
 }
 
-function resultOf(found: Found, chosen: readonly Chosen[], state: { written: boolean; files: number }): FixResult {
+function resultOf(
+  mends: PendingMends,
+  chosen: readonly ChosenFix[],
+  state: { written: boolean; files: number },
+): FixResult {
   const [fixes, unsure] = [true, false].map((isDone) =>
-    found.mends
+    mends.mends
       .filter((mend) => (choiceOf(mend, chosen) !== undefined) === isDone)
       .map((mend): FixOf => {
         const choice = choiceOf(mend, chosen);
@@ -250,7 +264,7 @@ function resultOf(found: Found, chosen: readonly Chosen[], state: { written: boo
     ...state,
     fixes: fixes ?? [],
     unsure: unsure ?? [],
-    waiting: found.waiting,
-    left: found.left,
+    waiting: mends.waiting,
+    left: mends.left,
   };
 }

@@ -36,8 +36,8 @@ export interface Selected {
 }
 
 /** Whether anything is asked for but everything. */
-export const isSelective = ({ what = [], where, changedSince, file }: Selection): boolean =>
-  what.length > 0 || where !== undefined || changedSince !== undefined || file !== undefined;
+export const isSelective = ({ what: subject = [], where, changedSince, file }: Selection): boolean =>
+  subject.length > 0 || where !== undefined || changedSince !== undefined || file !== undefined;
 
 /** By what entries are selected, where by several things by the narrowest. */
 export function selectedBy({ where, changedSince }: Selection): 'condition' | 'changes' | 'names' {
@@ -47,8 +47,8 @@ export function selectedBy({ where, changedSince }: Selection): 'condition' | 'c
 
 /** Prepares a selection. @throws {Trouble} where it names something that there is not. */
 export async function select(selection: Selection, workspace: Workspace, store: EntryStore): Promise<Selected> {
-  const { what = [], where, changedSince, file } = selection;
-  const named = await Promise.all(what.map((one) => inAnyForm(one, (form) => namedBy(form, workspace))));
+  const { what: subject = [], where, changedSince, file } = selection;
+  const named = await Promise.all(subject.map((name) => inAnyForm(name, (form) => namedBy(form, workspace))));
   if (file !== undefined) named.push(inFiles(file));
   const compiled = where === undefined ? undefined : compileCondition(where, [...workspace.model.types.values()]);
   const condition = compiled && (await entriesMeeting(compiled, store, workspace.model));
@@ -70,11 +70,11 @@ export async function select(selection: Selection, workspace: Workspace, store: 
       const isAsked = (about: About): boolean => {
         const { entry, file: place, isUnreadable } = about;
         const key = entry && keyOf(entry);
-        if (named.length > 0 && !named.some((one) => one(about))) return false;
+        if (named.length > 0 && !named.some((named) => named(about))) return false;
         if (condition && !(key === undefined ? isUnreadable : met.has(key))) return false;
         if (!changed || changed.isAll) return true;
         if (key === undefined) return changed.files.has(place) || changed.wasNamed.has(place.replace(/^assets\//u, ''));
-        return changed.entries.has(key) || changed.whole.has(place) || near?.has(key) === true;
+        return changed.entries.has(key) || changed.wholeFiles.has(place) || near?.has(key) === true;
       };
       /** Whether an entry that did not change is wrong because of what did: what points at it, or a file that it names. */
       const isConcerned = (finding: LocatedFinding): boolean => {
@@ -83,7 +83,7 @@ export async function select(selection: Selection, workspace: Workspace, store: 
         return isAboutFiles(finding) && namesSome(finding, changed.assets);
       };
       let entries = 0;
-      for (const one of checked.all()) if (isAsked({ ...one, isUnreadable: false })) entries += 1;
+      for (const entry of checked.all()) if (isAsked({ ...entry, isUnreadable: false })) entries += 1;
       const wants = (finding: LocatedFinding): boolean =>
         isAsked(aboutOf(finding)) || (named.length === 0 && !condition && isConcerned(finding));
       return { entries, wants };
@@ -98,10 +98,10 @@ interface About {
   readonly isUnreadable: boolean;
 }
 
-const aboutOf = (found: LocatedFinding): About => ({
-  entry: addressOf(found),
-  file: found.file,
-  isUnreadable: found.finding === 'unreadable-file',
+const aboutOf = (finding: LocatedFinding): About => ({
+  entry: addressOf(finding),
+  file: finding.file,
+  isUnreadable: finding.finding === 'unreadable-file',
 });
 
 const addressOf = ({ entry }: LocatedFinding): EntryAddress | undefined =>
@@ -110,10 +110,10 @@ const addressOf = ({ entry }: LocatedFinding): EntryAddress | undefined =>
     : { type: entry.slice(0, entry.indexOf('/')), id: entry.slice(entry.indexOf('/') + 1) };
 
 /** Whether something is meant. What cannot be read may be of any type, and any entry. */
-type Named = (about: About) => boolean;
+type NamePredicate = (about: About) => boolean;
 
 /** What a word of the call means: a type, an entry, or a file or folder. */
-function namedBy(word: string, { root, model }: Workspace): Named {
+function namedBy(word: string, { root, model }: Workspace): NamePredicate {
   if (model.types.has(word)) {
     const types = new Set(model.context.acceptedAs(word));
     return ({ entry, isUnreadable }) => (entry ? types.has(entry.type) : isUnreadable);
@@ -141,7 +141,7 @@ function fileNamed(word: string, root: string): string | undefined {
 }
 
 const inFiles =
-  (file: string): Named =>
+  (file: string): NamePredicate =>
   ({ file: place }) =>
     place === file || place.startsWith(`${file}/`);
 
@@ -153,7 +153,7 @@ interface Changed {
   readonly isAll: boolean;
   readonly files: ReadonlySet<string>;
   /** Files of which all entries count as changed: a table, a list of JSON. */
-  readonly whole: ReadonlySet<string>;
+  readonly wholeFiles: ReadonlySet<string>;
   /** Entries that were written, changed or deleted. */
   readonly entries: ReadonlySet<string>;
   /** Files below `assets/` that were written, changed or deleted, from there. */
@@ -183,9 +183,10 @@ const namesFile = (text: string, file: string): boolean =>
   text.split(file).some((before, index, parts) => index < parts.length - 1 && !/[\p{L}\p{N}_.-]$/u.test(before));
 
 /** The entries that were written, changed or deleted, those of whole files among them. */
-function entriesWritten({ entries, whole }: Changed, checked: Checked): ReadonlySet<string> {
+function entriesWritten({ entries, wholeFiles }: Changed, checked: Checked): ReadonlySet<string> {
   const written = new Set(entries);
-  if (whole.size > 0) for (const { entry, file } of checked.all()) if (whole.has(file)) written.add(keyOf(entry));
+  if (wholeFiles.size > 0)
+    for (const { entry, file } of checked.all()) if (wholeFiles.has(file)) written.add(keyOf(entry));
   return written;
 }
 
@@ -208,23 +209,23 @@ function changedEntries(name: string, { root }: Workspace, store: EntryStore): C
   const content = isAll ? [] : [...files].filter((file) => file.startsWith('content/'));
   const before = filesAt(root, commit, content);
   const entries = new Set<string>();
-  const whole = new Set<string>();
+  const wholeFiles = new Set<string>();
   const wasNamed = new Set<string>();
   for (const file of content) {
     const bytes = readBytes(path.join(root, file), mostMegabytes);
-    const [was, is] = [before.get(file), 'problem' in bytes ? undefined : bytes.value].map(
-      (one) => one && versionsIn(store, file, one),
+    const [oldVersions, newVersions] = [before.get(file), 'problem' in bytes ? undefined : bytes.value].map(
+      (bytes) => bytes && versionsIn(store, file, bytes),
     );
-    if (!was && !is) whole.add(file);
-    for (const key of [...(was?.keys() ?? []), ...(is?.keys() ?? [])])
-      if (was?.get(key)?.version !== is?.get(key)?.version) {
+    if (!oldVersions && !newVersions) wholeFiles.add(file);
+    for (const key of [...(oldVersions?.keys() ?? []), ...(newVersions?.keys() ?? [])])
+      if (oldVersions?.get(key)?.version !== newVersions?.get(key)?.version) {
         entries.add(key);
-        for (const text of textsIn(was?.get(key)?.entry.values)) wasNamed.add(text);
+        for (const text of textsIn(oldVersions?.get(key)?.entry.values)) wasNamed.add(text);
       }
   }
   const below = [...files].filter((file) => file.startsWith('assets/'));
   const assets = new Set(below.map((file) => file.slice('assets/'.length)));
-  return { isAll, files, whole, entries, assets, wasNamed };
+  return { isAll, files, wholeFiles, entries, assets, wasNamed };
 }
 
 /** An entry as a file has it, and what stands for that. */

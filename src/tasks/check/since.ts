@@ -6,7 +6,7 @@ import type { Finding } from '../../core/entry/findings.ts';
 import { wordsOf } from '../../core/messages/words.ts';
 import { link } from '../../core/model/link.ts';
 import { grouped } from '../../core/plain/grouped.ts';
-import { compact, equal, type Json, own, pointer } from '../../core/plain/json.ts';
+import { compact, equal, type Json, ownValue, pointer } from '../../core/plain/json.ts';
 import { aheadPass, type FoundAhead } from '../../passes/ahead.ts';
 import { type WalkOptions, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
@@ -25,7 +25,7 @@ import { reading } from '../openForCall.ts';
 import { readRenameOptions } from '../renameOptions.ts';
 import { Change, head, resultVersion } from '../result.ts';
 
-const Caused = z.strictObject({
+const CausedFinding = z.strictObject({
   finding: z.string(),
   severity: z.enum(['error', 'warning']),
   entry: z.string(),
@@ -37,7 +37,7 @@ const Caused = z.strictObject({
   /** Whether the pending migration mends it; absent where none is pending. */
   isMended: z.boolean().optional(),
 });
-export type Caused = z.output<typeof Caused>;
+export type CausedFinding = z.output<typeof CausedFinding>;
 
 const ChangeWithFindings = z.strictObject({
   /** Absent for findings that no change of the model is plainly about. */
@@ -47,7 +47,7 @@ const ChangeWithFindings = z.strictObject({
   /** How many of them the pending migration mends. */
   mended: z.int(),
   /** The worst first: errors that are not mended. */
-  findings: z.array(Caused),
+  findings: z.array(CausedFinding),
 });
 export type ChangeWithFindings = z.output<typeof ChangeWithFindings>;
 
@@ -69,39 +69,39 @@ export const SinceResult = z.strictObject({
 export type SinceResult = z.output<typeof SinceResult>;
 
 /** Tells what a change of the model causes: only findings that the entries do not have under an older model. */
-export async function checkSince(call: Call, meant: string): Promise<SinceResult> {
+export async function checkSince(call: Call, typed: string): Promise<SinceResult> {
   const workspace = await reading(call);
-  const [from, to] = [findModel(workspace, meant), workingFiles(workspace)];
+  const [from, to] = [findModel(workspace, typed), workingFiles(workspace)];
   const store = openStore(workspace);
   const assets = await readAssets(workspace.root);
-  const found = await findingsUnder(store, [from, to], { ...call, assets });
+  const findingsByChange = await findingsUnder(store, [from, to], { ...call, assets });
   const chain = pendingFrom(workspace, from);
   const afterwards =
     chain.length === 0
       ? undefined
       : (await findingsUnder(await afterAll(store, chain, workspace), [to], { ...call, assets })).under[0];
-  const [before = [], after = []] = found.under;
+  const [before = [], after = []] = findingsByChange.under;
   const caused = without(after, before);
-  const left = afterwards && new Set(afterwards.map(({ finding }) => nameOf(finding)));
+  const remaining = afterwards && new Set(afterwards.map(({ finding }) => nameOf(finding)));
   const { comparison } = await compareAndCount(from, to, undefined, {
     stated: readRenameOptions(knownRenames(workspace.root, [from.definition, to.definition])),
   });
   const changes = changesBetween(comparison);
   const byChange = grouped(caused, ({ finding }) => causeOf(finding, changes));
-  const told = [...byChange]
-    .map(([change, some]) => withFindings(change, some, left))
+  const reportedChanges = [...byChange]
+    .map(([change, some]) => withFindings(change, some, remaining))
     .sort((a, b) => b.errors - b.mended - (a.errors - a.mended) || b.errors - a.errors || b.warnings - a.warnings);
 
   return {
     lumbrik: resultVersion,
     command: 'check --since',
-    ok: told.every(({ findings }) =>
+    ok: reportedChanges.every(({ findings }) =>
       findings.every(({ severity, isMended }) => severity === 'warning' || isMended === true),
     ),
     from: from.name,
     to: to.name,
-    entries: found.entries,
-    changes: told,
+    entries: findingsByChange.entries,
+    changes: reportedChanges,
     harmless: changes.filter((change) => !byChange.has(change)).length,
     gone: without(before, after).length,
     migrations: chain.map(({ file }) => file),
@@ -131,12 +131,12 @@ async function findingsUnder(
   models: readonly NamedModel[],
   { assets, ...options }: WalkOptions & { readonly assets: Assets },
 ): Promise<Under> {
-  const circumstances = { now: timestamp(), assets };
+  const circumstances = { currentTime: timestamp(), assets };
   const passes = await Promise.all(models.map(({ definition }) => aheadPass(link(definition), circumstances)));
-  const all = await walk<FoundAhead[]>(store, passes, options);
+  const results = await walk<FoundAhead[]>(store, passes, options);
   return {
-    entries: all[0]?.entries ?? 0,
-    under: all.map(({ findings, placeOf }) =>
+    entries: results[0]?.entries ?? 0,
+    under: results.map(({ findings, placeOf }) =>
       findings.map((finding) => ({ finding, file: placeOf(finding.entry)?.file ?? '' })),
     ),
   };
@@ -146,12 +146,12 @@ async function findingsUnder(
 const nameOf = ({ finding, entry, path }: Finding): string => `${finding} ${keyOf(entry)} ${pointer(path)}`;
 
 /** Those that others do not have: of several with one name, as many as there are more. */
-function without(some: readonly Placed[], others: readonly Placed[]): readonly Placed[] {
-  const left = new Map<string, number>();
-  for (const { finding } of others) left.set(nameOf(finding), (left.get(nameOf(finding)) ?? 0) + 1);
+function without(some: readonly Placed[], removed: readonly Placed[]): readonly Placed[] {
+  const counts = new Map<string, number>();
+  for (const { finding } of removed) counts.set(nameOf(finding), (counts.get(nameOf(finding)) ?? 0) + 1);
   return some.filter(({ finding }) => {
-    const times = left.get(nameOf(finding)) ?? 0;
-    left.set(nameOf(finding), times - 1);
+    const times = counts.get(nameOf(finding)) ?? 0;
+    counts.set(nameOf(finding), times - 1);
     return times <= 0;
   });
 }
@@ -161,7 +161,7 @@ function causeOf(finding: Finding, changes: readonly Change[]): Change | undefin
   const about = changes.filter((change) => isAbout(change, finding));
   const breaks = ({ option, after }: Change): boolean =>
     option !== undefined &&
-    (own(foundByOption, option)?.includes(finding.finding) ??
+    (ownValue(foundByOption, option)?.includes(finding.finding) ??
       (finding.limit !== undefined && equal(after as Json, finding.limit)));
   return about.find(breaks) ?? about[0];
 }
@@ -169,13 +169,13 @@ function causeOf(finding: Finding, changes: readonly Change[]): Change | undefin
 /** Whether a change of the model is about what a finding complains of: the field, its type, a taxonomy, a language. */
 function isAbout(change: Change, { entry, path, data, by }: Finding): boolean {
   const names = [change.address, ...(change.arrives ?? []), change.before, change.after].filter(
-    (one): one is string => typeof one === 'string',
+    (value): value is string => typeof value === 'string',
   );
   const keys = path.filter((part) => typeof part === 'string');
   const fields = keys.map((_, end) => `${entry.type}.${keys.slice(0, end + 1).join('.')}`);
   const { taxonomy } = data as { readonly taxonomy?: unknown };
-  const meant = [...fields, by, ...(keys.length === 0 ? [entry.type] : []), `${String(taxonomy)}:`];
-  if (names.some((name) => meant.includes(name))) return true;
+  const addresses = [...fields, by, ...(keys.length === 0 ? [entry.type] : []), `${String(taxonomy)}:`];
+  if (names.some((name) => addresses.includes(name))) return true;
   if (typeof taxonomy === 'string' && change.address.startsWith(`${taxonomy}:`)) return true;
   // A name alone: what a rename of a field led from, or to.
   return change.change === 'renamed' && names.some((name) => fields.includes(`${entry.type}.${name}`));
@@ -184,24 +184,25 @@ function isAbout(change: Change, { entry, path, data, by }: Finding): boolean {
 function withFindings(
   change: Change | undefined,
   some: readonly Placed[],
-  left: ReadonlySet<string> | undefined,
+  remaining: ReadonlySet<string> | undefined,
 ): ChangeWithFindings {
-  const findings = some.map(({ finding, file }): Caused => {
-    const { says, mend } = wordsOf(finding);
+  const findings = some.map(({ finding, file }): CausedFinding => {
+    const { says: message, mend } = wordsOf(finding);
     const { severity, entry, path } = finding;
-    const isMended = left && !left.has(nameOf(finding));
+    const isMended = remaining && !remaining.has(nameOf(finding));
     return compact({
       finding: finding.finding,
       severity,
       entry: keyOf(entry),
       file,
       pointer: pointer(path),
-      says,
+      says: message,
       mend,
       isMended,
     });
   });
-  const rank = ({ severity, isMended }: Caused): number => (severity === 'error' ? 0 : 2) + (isMended === true ? 1 : 0);
+  const rank = ({ severity, isMended }: CausedFinding): number =>
+    (severity === 'error' ? 0 : 2) + (isMended === true ? 1 : 0);
   return compact({
     change,
     errors: findings.filter(({ severity }) => severity === 'error').length,

@@ -33,7 +33,7 @@ export async function bringForward(
   const tries = [ways.fromOurs, ways.fromTheirs, ways.fromBase].filter((way) => way !== undefined);
   const isRight = rightIn(link(last));
   const staging = new Staging(root, numberOf(migrations));
-  const left: string[] = [];
+  const remaining: string[] = [];
   const conflicted: string[] = [];
   let entries = 0;
   try {
@@ -41,12 +41,12 @@ export async function bringForward(
     const transaction = store.begin(staging);
     const pass: Pass<Migrated | 'right' | 'wrong', undefined> = {
       map: ({ entry }) => (isRight(entry) ? 'right' : (forward(entry, tries, isRight) ?? 'wrong')),
-      fold: (found, stored) => {
+      fold: (brought, stored) => {
         staging.see(stored.place.file);
-        if (found === 'wrong') left.push(keyOf(stored.entry));
-        if (typeof found === 'string' || found.draft.operations.length === 0) return undefined;
+        if (brought === 'wrong') remaining.push(keyOf(stored.entry));
+        if (typeof brought === 'string' || brought.draft.operations.length === 0) return undefined;
         entries += 1;
-        return transaction.change({ of: stored, operations: found.draft.operations });
+        return transaction.change({ stored, operations: brought.draft.operations });
       },
       unreadable: ({ place }) => {
         staging.see(place.file);
@@ -59,15 +59,15 @@ export async function bringForward(
     for (const file of new Set(conflicted)) {
       const become = settled({ root, store, sides, ways, isRight }, file);
       if (become) staging.add(become);
-      else left.push(file);
+      else remaining.push(file);
       if (become) entries += 1;
     }
-    carryForward(root, staging, { last, migrations, isWhole: left.length === 0 });
+    carryForward(root, staging, { last, migrations, isWhole: remaining.length === 0 });
   } catch (error) {
     staging.discard();
     throw error;
   }
-  return { entries, left };
+  return { entries, left: remaining };
 }
 
 interface Forward extends Pick<Order, 'last' | 'migrations'> {
@@ -136,9 +136,9 @@ function settled({ root, store, sides, ways, isRight }: Settling, file: string):
     onlyMigrated(theirs, ways.theirs) && ways.fromOurs ? ([ours, ways.fromOurs] as const) : undefined,
     onlyMigrated(ours, ways.ours) && ways.fromTheirs ? ([theirs, ways.fromTheirs] as const) : undefined,
   ];
-  for (const one of tries) {
-    if (!one) continue;
-    const [version, way] = one;
+  for (const attempt of tries) {
+    if (!attempt) continue;
+    const [version, way] = attempt;
     const migrated = forward(version.entry, [way], isRight);
     const after = migrated && version.rewrite(migrated.draft.operations);
     const bytes = fs.readFileSync(path.join(root, file));

@@ -49,8 +49,8 @@ export async function mergeHistory(call: Call): Promise<MergeResult> {
     const [ours, theirs] = [sideAt(root, sides.ours), sideAt(root, sides.theirs)];
     const shared = ours.revisions.findIndex(({ hash }, index) => theirs.revisions[index]?.hash !== hash);
     const parted = shared < 0 ? ours.revisions.length : shared;
-    const [own, other] = [ours.revisions.slice(parted), theirs.revisions.slice(parted)];
-    if (own.length === 0 || other.length === 0)
+    const [ownRevisions, other] = [ours.revisions.slice(parted), theirs.revisions.slice(parted)];
+    if (ownRevisions.length === 0 || other.length === 0)
       throw refuse(
         'nothing-to-order',
         'only one of the two branches recorded revisions: there is nothing to put in order',
@@ -59,20 +59,24 @@ export async function mergeHistory(call: Call): Promise<MergeResult> {
         },
       );
     const base = ours.revisions[parted - 1];
-    const order = await ordered({ ours, theirs, base, own, other });
+    const order = await ordered({ ours, theirs, base, ownRevisions, other });
     changeFiles(root, changesOf(order, { ours, theirs }));
-    const told = await bringForward(call, workspace, order, sides);
+    const brought = await bringForward(call, workspace, order, sides);
     return {
       lumbrik: resultVersion,
       command: 'history',
-      revisions: order.revisions.map(({ was, is }) => ({ was: was.revision, is: is.revision, message: is.message })),
-      migrations: order.migrations.map(({ was, is, laid }) => ({
-        was: was.file,
-        file: is.file,
-        same: laid.same.length,
-        refused: laid.refused.map(({ number, address, says }) => ({ step: number, address, says })),
+      revisions: order.revisions.map(({ was: oldRevision, is: newRevision }) => ({
+        was: oldRevision.revision,
+        is: newRevision.revision,
+        message: newRevision.message,
       })),
-      ...told,
+      migrations: order.migrations.map(({ was: oldMigrationFile, is: after, laid }) => ({
+        was: oldMigrationFile.file,
+        file: after.file,
+        same: laid.same.length,
+        refused: laid.refused.map(({ number, address, says: message }) => ({ step: number, address, says: message })),
+      })),
+      ...brought,
       changedSince: hashModel(order.last) !== workspace.modelHash,
     };
   });

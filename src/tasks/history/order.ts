@@ -11,18 +11,18 @@ import { compact } from '../../core/plain/json.ts';
 import { hashModel } from '../../core/revision/canonical.ts';
 import { makeRevision, type Revision } from '../../core/revision/chain.ts';
 import { nextVersion } from '../../core/revision/version.ts';
-import type { Wanted } from '../../journal/change.ts';
+import type { WantedChange } from '../../journal/change.ts';
 import { prepareConversion } from '../../passes/prepareConversion.ts';
 import { revisionFile } from '../../workspace/revisions.ts';
 import { type MigrationFile, migrationFileName } from '../migrationFiles.ts';
 import type { Side } from './branchRecords.ts';
 
-export interface Parted {
+export interface PartedHistory {
   readonly ours: Side;
   readonly theirs: Side;
   /** The last revision that both have. */
   readonly base: Revision | undefined;
-  readonly own: readonly Revision[];
+  readonly ownRevisions: readonly Revision[];
   readonly other: readonly Revision[];
 }
 
@@ -48,34 +48,34 @@ export interface WaysForward {
   readonly theirs: Plan | undefined;
 }
 
-export async function ordered({ ours, theirs, base, own, other }: Parted): Promise<Order> {
-  const known = new Set(ours.migrations.map(({ file, hash }) => `${file} ${hash}`));
-  const foreign = theirs.migrations.filter(({ file, hash }) => !known.has(`${file} ${hash}`));
-  const ownSteps = stepsBetween(base, own, ours.migrations);
+export async function ordered({ ours, theirs, base, ownRevisions, other }: PartedHistory): Promise<Order> {
+  const ourMigrations = new Set(ours.migrations.map(({ file, hash }) => `${file} ${hash}`));
+  const foreign = theirs.migrations.filter(({ file, hash }) => !ourMigrations.has(`${file} ${hash}`));
+  const ownSteps = stepsBetween(base, ownRevisions, ours.migrations);
   const revisions: { was: Revision; is: Revision }[] = [];
   const migrations: Order['migrations'][number][] = [];
   const laidSteps: MigrationStep[] = [];
   let [number, newest] = [
     Math.max(0, ...ours.migrations.map(({ migration }) => migration.number)),
-    own.at(-1) as Revision,
+    ownRevisions.at(-1) as Revision,
   ];
   let before = base;
-  for (const was of other) {
-    const file = leading(foreign, before, was);
-    await prepareConversion(newest.model, was.model);
-    const laid = rebaseSteps(file?.migration.steps ?? drafted(before, was), ownSteps, newest.model);
+  for (const revision of other) {
+    const file = leading(foreign, before, revision);
+    await prepareConversion(newest.model, revision.model);
+    const laid = rebaseSteps(file?.migration.steps ?? drafted(before, revision), ownSteps, newest.model);
     const comparison = compare(newest.model, laid.model);
     const from = newest;
     if (hashModel(laid.model) !== hashModel(newest.model)) {
       newest = makeRevision({
         revision: newest.revision + 1,
         version: nextVersion(newest.version, ratingOf(comparison)),
-        date: was.date,
-        message: was.message,
+        date: revision.date,
+        message: revision.message,
         previous: newest.hash,
         model: laid.model,
       });
-      revisions.push({ was, is: newest });
+      revisions.push({ was: revision, is: newest });
     }
     laidSteps.push(...laid.steps.map(({ step }) => step));
     if (file) {
@@ -86,10 +86,10 @@ export async function ordered({ ours, theirs, base, own, other }: Parted): Promi
         laid,
       });
     }
-    before = was;
+    before = revision;
   }
   const otherSteps = stepsBetween(base, other, theirs.migrations);
-  const ways = waysTo(newest.model, { base, own, other, ownSteps, otherSteps, laidSteps });
+  const ways = waysTo(newest.model, { base, ownRevisions, other, ownSteps, otherSteps, laidSteps });
   return { revisions, migrations, last: newest.model, ways };
 }
 
@@ -107,8 +107,8 @@ const leading = (
 const drafted = (from: Revision | undefined, to: Revision): readonly MigrationStep[] =>
   from ? numbered(draftSteps(compare(from.model, to.model), to.model, () => undefined).map(({ data }) => data)) : [];
 
-const numbered = (all: readonly Parameters<typeof readStep>[0][]): readonly MigrationStep[] =>
-  all.flatMap((data, index) => {
+const numbered = (steps: readonly Parameters<typeof readStep>[0][]): readonly MigrationStep[] =>
+  steps.flatMap((data, index) => {
     const read = readStep(data, ['steps', index]);
     return 'value' in read ? [read.value] : [];
   });
@@ -138,13 +138,13 @@ function rewritten({ file, migration, source }: MigrationFile, text: string, { n
   const name = path.posix.basename(file, '.yaml').replace(/^\d+-/u, '');
   const line = (key: string, revision: Revision): string =>
     `${key}: ${hashModel(revision.model)} # revision ${revision.revision}`;
-  const kept = keptSteps(
+  const keptText = keptSteps(
     { text, source, migration },
-    laid.steps.map(({ of, step }) => ({ number: of, data: step.data })),
+    laid.steps.map(({ of: total, step }) => ({ number: total, data: step.data })),
   );
   return {
     file: migrationFileName(number, name),
-    text: kept
+    text: keptText
       .replace(/^migration: .*$/mu, () => `migration: ${number}`)
       .replace(/^from: .*$/mu, () => line('from', from))
       .replace(/^to: .*$/mu, () => line('to', to)),
@@ -155,29 +155,32 @@ function rewritten({ file, migration, source }: MigrationFile, text: string, { n
 export function changesOf(
   { revisions, migrations }: Order,
   { ours, theirs }: { readonly ours: Side; readonly theirs: Side },
-): readonly Wanted[] {
+): readonly WantedChange[] {
   const texts = new Map<string, string | undefined>();
   for (const file of theirs.texts.keys()) if (!ours.texts.has(file)) texts.set(file, undefined);
   for (const revision of theirs.revisions) texts.set(revisionFile(revision).file, undefined);
-  for (const revision of [...ours.revisions, ...revisions.map(({ is }) => is)]) {
+  for (const revision of [...ours.revisions, ...revisions.map(({ is: newRevision }) => newRevision)]) {
     const { file, text } = revisionFile(revision);
     texts.set(file, text);
   }
   for (const [file, text] of ours.texts) texts.set(file, text);
-  for (const { is } of migrations) texts.set(is.file, is.text);
+  for (const { is: after } of migrations) texts.set(after.file, after.text);
   return [...texts].map(([file, text]) => compact({ file, text }));
 }
 
-interface Ways extends Pick<Parted, 'base' | 'own' | 'other'> {
+interface MergeSides extends Pick<PartedHistory, 'base' | 'ownRevisions' | 'other'> {
   readonly ownSteps: readonly MigrationStep[];
   readonly otherSteps: readonly MigrationStep[];
   readonly laidSteps: readonly MigrationStep[];
 }
 
 /** The ways to the last model, from this side's, from the other's, and from where they parted. */
-function waysTo(last: ModelDoc, { base, own, other, ownSteps, otherSteps, laidSteps }: Ways): WaysForward {
-  const [here, there] = [own.at(-1), other.at(-1)];
-  const over = there && rebaseSteps(ownSteps, laidSteps, there.model).steps.map(({ step }) => step);
+function waysTo(
+  last: ModelDoc,
+  { base, ownRevisions, other, ownSteps, otherSteps, laidSteps }: MergeSides,
+): WaysForward {
+  const [ours, theirs] = [ownRevisions.at(-1), other.at(-1)];
+  const over = theirs && rebaseSteps(ownSteps, laidSteps, theirs.model).steps.map(({ step }) => step);
   const plan = (
     from: Revision | undefined,
     steps: readonly MigrationStep[],
@@ -193,10 +196,10 @@ function waysTo(last: ModelDoc, { base, own, other, ownSteps, otherSteps, laidSt
       : undefined;
   };
   return {
-    fromOurs: plan(here, laidSteps, last),
-    fromTheirs: plan(there, over ?? [], last),
+    fromOurs: plan(ours, laidSteps, last),
+    fromTheirs: plan(theirs, over ?? [], last),
     fromBase: plan(base, [...ownSteps, ...laidSteps], last),
-    ours: plan(base, ownSteps, here?.model),
-    theirs: plan(base, otherSteps, there?.model),
+    ours: plan(base, ownSteps, ours?.model),
+    theirs: plan(base, otherSteps, theirs?.model),
   };
 }

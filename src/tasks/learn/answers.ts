@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { type SharedQuestion, sharedQuestions } from '../../core/learn/alike.ts';
 import type { LearntModel } from '../../core/learn/learnModel.ts';
-import { fieldsBelow, type SaidOfField } from '../../core/learn/value.ts';
+import { type FieldAnswers, fieldsBelow } from '../../core/learn/value.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { list } from '../../core/plain/words.ts';
@@ -32,10 +32,10 @@ export interface Answers {
   /** What a person says of fields: `keeper.born=date`. */
   readonly as: readonly string[];
   /** Asks a person; the answer is one of the words for it, or nothing where it is left. */
-  readonly ask?: ((question: Open, left: number) => Promise<string | undefined>) | undefined;
+  readonly ask?: ((question: Open, remaining: number) => Promise<string | undefined>) | undefined;
 }
 
-type Said = ReadonlyMap<string, SaidOfField>;
+type GivenAnswers = ReadonlyMap<string, FieldAnswers>;
 
 /**
  * Learns with what a person says, in the call or when asked: one question after the other, since each answer may settle
@@ -46,22 +46,25 @@ type Said = ReadonlyMap<string, SaidOfField>;
 export async function answered(
   { as, ask }: Answers,
   keys: ReadonlyMap<string, string>,
-  learn: (said: Said) => LearntModel,
+  learn: (answers: GivenAnswers) => LearntModel,
 ): Promise<LearntModel> {
-  let said = saidIn(as, keys);
-  let model = learn(said);
-  refuseWrong(model, said);
+  let answers = saidIn(as, keys);
+  let model = learn(answers);
+  refuseWrong(model, answers);
   if (!ask) return model;
   const settled = new Set<string>();
   for (;;) {
-    const left = openQuestions(model).filter((one) => !settled.has(nameOf(one)));
-    const [question] = left;
+    const remaining = openQuestions(model).filter((openQuestion) => !settled.has(nameOf(openQuestion)));
+    const [question] = remaining;
     if (!question) return model;
     settled.add(nameOf(question));
-    const answer = await ask(question, left.length);
+    const answer = await ask(question, remaining.length);
     if (answer === undefined) continue;
-    said = [question.address, ...question.alike].reduce((all, address) => withSaid(all, address, answer), said);
-    model = learn(said);
+    answers = [question.address, ...question.alike].reduce(
+      (result, address) => withSaid(result, address, answer),
+      answers,
+    );
+    model = learn(answers);
   }
 }
 
@@ -76,41 +79,41 @@ const openOf = ({ address, alike, question: { about, asks, answers } }: SharedQu
   alike: [...alike],
   about,
   asks,
-  answers: answers.map((one) => ({ ...one })),
+  answers: answers.map((answer) => ({ ...answer })),
 });
 
 /** What a call says of fields. @throws {Trouble} where that is not written as it should be. */
-function saidIn(as: readonly string[], keys: ReadonlyMap<string, string>): Said {
+function saidIn(as: readonly string[], keys: ReadonlyMap<string, string>): GivenAnswers {
   const names = new Map([...keys].map(([name, key]) => [key, name]));
-  return as.reduce<Said>((said, one) => {
-    const [, addresses = '', word = ''] = /^([^=]+)=(\w+)$/u.exec(one.trim()) ?? [];
+  return as.reduce<GivenAnswers>((answers, text) => {
+    const [, addresses = '', word = ''] = /^([^=]+)=(\w+)$/u.exec(text.trim()) ?? [];
     const isOneKey = names.has(addresses.slice(addresses.indexOf('.') + 1));
     const [first = '', ...alike] = isOneKey ? [addresses] : addresses.split(',');
     if (!first.includes('.'))
-      throw new Trouble('unusable-call', `--as ${one} does not say what a field is`, {
+      throw new Trouble('unusable-call', `--as ${text} does not say what a field is`, {
         mend: 'Write the address of the field, `=`, and a kind, `required` or `optional`: --as keeper.born=date',
       });
     // Of fields beside it the names are enough: `support.chrome,firefox=text`.
     const above = first.slice(0, first.lastIndexOf('.') + 1);
-    return [first, ...alike.map((name) => above + name)].reduce((all, address) => {
+    return [first, ...alike.map((name) => above + name)].reduce((result, address) => {
       const dot = address.indexOf('.') + 1;
       const field = address.slice(dot);
-      return withSaid(all, address.slice(0, dot) + (names.get(field) ?? field), word);
-    }, said);
+      return withSaid(result, address.slice(0, dot) + (names.get(field) ?? field), word);
+    }, answers);
   }, new Map());
 }
 
 /** What is said of fields, and one thing more. */
-const withSaid = (said: Said, address: string, word: string): Said =>
-  new Map(said).set(address, {
-    ...said.get(address),
+const withSaid = (answers: GivenAnswers, address: string, word: string): GivenAnswers =>
+  new Map(answers).set(address, {
+    ...answers.get(address),
     ...(word === 'required' || word === 'optional' ? { isRequired: word === 'required' } : { kind: word }),
   });
 
 /** @throws {Trouble} where something is said of a field that is none, or cannot be so. */
-function refuseWrong({ types, refused }: LearntModel, said: Said): void {
+function refuseWrong({ types, refused }: LearntModel, answers: GivenAnswers): void {
   const addresses = types.flatMap(({ name, fields }) => fieldsBelow(fields, `${name}.`).map(({ path }) => path));
-  for (const address of said.keys()) {
+  for (const address of answers.keys()) {
     if (!addresses.includes(address))
       throw new Trouble('no-field', `--as names a field \`${address}\`, and the entries have none`, {
         mend: didYouMean(address, addresses) ?? 'Look at what is learnt without it.',

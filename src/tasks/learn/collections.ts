@@ -14,7 +14,7 @@ export const usualIds = ['id', 'slug', 'key', '_id', 'uid', 'uuid', 'code', 'num
 
 /** Whether a key has another value in each of some entries, such as identifiers are. */
 export function tellsApart(key: string, entries: readonly JsonObject[]): boolean {
-  const values = entries.map((one) => one[key]);
+  const values = entries.map((entry) => entry[key]);
   return (
     values.every((value) => (typeof value === 'string' && isId(value)) || typeof value === 'number') &&
     new Set(values).size === values.length
@@ -33,10 +33,10 @@ const fewestInside = 3;
 export function collectionsIn(data: Json): readonly Collection[] {
   if (isList(data)) return data.length > 0 && data.every(isObject) ? [{ way: [], isMap: false, entries: data }] : [];
   if (!isObject(data)) return [];
-  const whole = mapAt(data, [], 1);
-  if (whole && Object.keys(data).length > 1 && areAlike(whole.entries)) return [whole];
+  const collection = mapAt(data, [], 1);
+  if (collection && Object.keys(data).length > 1 && areAlike(collection.entries)) return [collection];
   const inside = collectionsBelow(data, []);
-  return inside.length > 0 ? inside : [whole].filter((one) => one !== undefined);
+  return inside.length > 0 ? inside : [collection].filter((item) => item !== undefined);
 }
 
 /** The keys of a file on the way to its collections that lead to none. */
@@ -45,11 +45,11 @@ export function keysBeside(
   collections: readonly Collection[],
   way: readonly string[] = [],
 ): readonly string[] {
-  const isOn = ({ way: one }: Collection): boolean => way.every((key, index) => one[index] === key);
-  const here = collections.filter(isOn);
-  if (here.length === 0) return [way.join('.')];
-  if (!isObject(data) || here.some((one) => one.way.length === way.length)) return [];
-  return Object.entries(data).flatMap(([key, value]) => keysBeside(value, here, [...way, key]));
+  const isOn = ({ way: wayKey }: Collection): boolean => way.every((key, index) => wayKey[index] === key);
+  const alongTheWay = collections.filter(isOn);
+  if (alongTheWay.length === 0) return [way.join('.')];
+  if (!isObject(data) || alongTheWay.some((collection) => collection.way.length === way.length)) return [];
+  return Object.entries(data).flatMap(([key, value]) => keysBeside(value, alongTheWay, [...way, key]));
 }
 
 function collectionsBelow(data: JsonObject, above: readonly string[]): readonly Collection[] {
@@ -79,6 +79,6 @@ function mapAt(data: JsonObject, way: readonly string[], fewest: number): Collec
 /** Whether most of some things have a key in common. */
 function areAlike(entries: readonly JsonObject[]): boolean {
   const times = new Map<string, number>();
-  for (const key of entries.flatMap((one) => Object.keys(one))) times.set(key, (times.get(key) ?? 0) + 1);
+  for (const key of entries.flatMap((entry) => Object.keys(entry))) times.set(key, (times.get(key) ?? 0) + 1);
   return [...times.values()].some((some) => 2 * some > entries.length);
 }

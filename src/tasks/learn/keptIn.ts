@@ -21,7 +21,7 @@ export interface LeftOut {
 const sampled = 500;
 
 /** How a file keeps entries. */
-export interface Kept {
+export interface EntrySource {
   readonly way: 'lines' | 'json' | 'csv';
   readonly isMap: boolean;
   /** The keys that lead to it in a file of JSON. */
@@ -41,7 +41,7 @@ export function keptIn(
   root: string,
   file: string,
   encoding: Encoding | undefined,
-): Outcome<readonly Kept[] | 'entry', string> {
+): Outcome<readonly EntrySource[] | 'entry', string> {
   const isDeep = file.split('/').length > 2;
   if (/\.(?:ndjson|jsonl)(?:\.gz)?$/u.test(file)) return linesIn(root, file);
   if (/\.(?:csv|tsv)$/u.test(file)) return tableIn(path.join(root, file), encoding);
@@ -50,35 +50,35 @@ export function keptIn(
     if ('problem' in text) return { problem: `it ${saysOf(text.problem)}` };
     const data = parsed(text.value);
     if (data === undefined) return { problem: 'it is no JSON' };
-    const kept = isDeep && !isList(data) ? [] : jsonIn(data);
-    if (kept.length > 0) return { value: kept };
+    const collections = isDeep && !isList(data) ? [] : jsonIn(data);
+    if (collections.length > 0) return { value: collections };
   }
   if (!endings.some((ending) => file.endsWith(ending))) return { problem: 'it is of no format that holds entries' };
   return isDeep ? { value: 'entry' } : { problem: 'it lies in no folder that would tell its type' };
 }
 
 /** The lists and maps that a file of JSON keeps entries in. */
-function jsonIn(data: Json): readonly Kept[] {
+function jsonIn(data: Json): readonly EntrySource[] {
   const collections = collectionsIn(data);
-  const others = keysBeside(data, collections);
+  const otherKeys = keysBeside(data, collections);
   const ways = collections.map(({ way }) => way.join('.'));
-  const beside = { keys: others, because: `entries are in ${list(ways)}` };
+  const beside = { keys: otherKeys, because: `entries are in ${list(ways)}` };
   return collections.map(({ way, isMap, entries }, index) => ({
     way: 'json',
     at: way,
     isMap,
     sample: entries.slice(0, sampled),
-    beside: index === 0 && others.length > 0 ? beside : undefined,
+    beside: index === 0 && otherKeys.length > 0 ? beside : undefined,
   }));
 }
 
-function linesIn(root: string, file: string): Outcome<readonly Kept[], string> {
+function linesIn(root: string, file: string): Outcome<readonly EntrySource[], string> {
   const text = startOf(path.join(root, file));
   if ('problem' in text) return { problem: `it ${text.problem.says}` };
   const sample = text.value
     .split('\n', sampled)
     .map(parsed)
-    .filter((one): one is JsonObject => isObject(one as Json));
+    .filter((value): value is JsonObject => isObject(value as Json));
   return sample.length === 0
     ? { problem: 'none of its lines is an object of JSON' }
     : { value: [{ way: 'lines', isMap: false, sample }] };
@@ -115,16 +115,16 @@ function unzippedStart(bytes: Buffer): Outcome<string, NotRead> {
 }
 
 /** Why a file is not read; of one that is too large also what to do. */
-const saysOf = ({ says, isTooLarge }: NotRead): string =>
+const saysOf = ({ says: message, isTooLarge }: NotRead): string =>
   isTooLarge
-    ? `${says}: let it be larger (--file-megabytes), or make lines of JSON of it (.ndjson), of any size`
-    : says;
+    ? `${message}: let it be larger (--file-megabytes), or make lines of JSON of it (.ndjson), of any size`
+    : message;
 
-function tableIn(file: string, said: Encoding | undefined): Outcome<readonly Kept[], string> {
+function tableIn(file: string, statedEncoding: Encoding | undefined): Outcome<readonly EntrySource[], string> {
   const bytes = readBytes(file);
   if ('problem' in bytes) return { problem: `it ${saysOf(bytes.problem)}` };
   const plain = textIn(bytes.value, undefined);
-  const encoding = 'problem' in plain ? said : undefined;
+  const encoding = 'problem' in plain ? statedEncoding : undefined;
   const read = encoding ? textIn(bytes.value, encoding) : plain;
   if ('problem' in read) return { problem: `it ${read.problem.says}; say what it is in: --encoding windows-1252` };
   const text = read.value;
@@ -134,11 +134,11 @@ function tableIn(file: string, said: Encoding | undefined): Outcome<readonly Kep
   const headed = headedRows(rows.value);
   if (!headed || headed.rows.length === 0)
     return { problem: 'it has no rows below its first one, which names the columns' };
-  const { columns, rows: others } = headed;
+  const { columns, rows: otherRows } = headed;
   const value = valueAmong(columns);
   if (value !== undefined)
     return { problem: `its first row names no columns: “${value}” is a value; write their names above it` };
-  const sample = others
+  const sample = otherRows
     .slice(0, sampled)
     .map(({ cells }) => Object.fromEntries(columns.map((column, index) => [column, cells[index]?.text ?? ''])));
   return { value: [{ way: 'csv', isMap: false, delimiter, encoding, sample }] };

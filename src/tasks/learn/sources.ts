@@ -11,7 +11,7 @@ import { isTermsFile } from '../../workspace/contentTerms.ts';
 import { listFiles } from '../../workspace/files.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { tellsApart, usualIds } from './collections.ts';
-import { type Kept, keptIn, type LeftOut } from './keptIn.ts';
+import { type EntrySource, keptIn, type LeftOut } from './keptIn.ts';
 
 /** Where entries were found that a model can be learnt from. */
 export interface Sources {
@@ -23,15 +23,15 @@ export interface Sources {
   /** Whether nothing else lies in the content folder than files that keep many entries each. */
   readonly areAlone: boolean;
   /** Files of the content folder in which no entries were found, or keys in one that are in no entry, with the reason. */
-  readonly left: readonly Left[];
+  readonly left: readonly LeftOutFile[];
 }
 
-interface Left extends LeftOut {
+interface LeftOutFile extends LeftOut {
   readonly file: string;
 }
 
 /** What was said of the keys under which entries say what they are. */
-export interface SaidKeys {
+export interface StatedKeys {
   /** The key that tells entries apart. */
   readonly id?: string | undefined;
   /** The key that says of what type an entry is; `false` where none does. */
@@ -44,53 +44,53 @@ export interface SaidKeys {
 
 /**
  * Finds out how entries are kept in the content folder of what will be a workspace.
- * @param wanted the files and folders that are meant, below the root; all of them where none is named.
+ * @param named the files and folders that are meant, below the root; all of them where none is named.
  */
-export function sourcesIn(root: string, wanted: readonly string[], said: SaidKeys): Sources {
+export function sourcesIn(root: string, named: readonly string[], saidKeys: StatedKeys): Sources {
   const stores: StoreOptions[] = [];
-  const left: Left[] = [];
-  const types = new TypesSeen(said.tolerated);
+  const leftOut: LeftOutFile[] = [];
+  const types = new TypesSeen(saidKeys.tolerated);
   const keys = new Set<string>();
   const folders = new Set<string>();
-  const all = listFiles(root, contentFolder, ['']).map((file) => `${contentFolder}/${file}`);
-  const files = all
+  const allFiles = listFiles(root, contentFolder, ['']).map((file) => `${contentFolder}/${file}`);
+  const files = allFiles
     .filter((file) => file !== contentRevisionFile && !isTermsFile(file))
     .filter(
       (file) =>
-        wanted.length === 0 ||
-        wanted.some((one) => one === contentFolder || file === one || file.startsWith(`${one}/`)),
+        named.length === 0 ||
+        named.some((name) => name === contentFolder || file === name || file.startsWith(`${name}/`)),
     );
   for (const file of files) {
-    const kept = keptIn(root, file, said.encoding);
-    if ('problem' in kept) left.push({ file, because: kept.problem });
-    else if (kept.value === 'entry') {
+    const outcome = keptIn(root, file, saidKeys.encoding);
+    if ('problem' in outcome) leftOut.push({ file, because: outcome.problem });
+    else if (outcome.value === 'entry') {
       const [, folder = ''] = file.split('/');
       folders.add(folder);
     } else
-      for (const one of kept.value) {
-        types.see(one.sample);
-        for (const entry of one.sample) for (const key of Object.keys(entry)) keys.add(key);
-        stores.push(storeOf(file, one, said.id));
-        if (one.beside) left.push({ file, ...one.beside });
+      for (const source of outcome.value) {
+        types.see(source.sample);
+        for (const entry of source.sample) for (const key of Object.keys(entry)) keys.add(key);
+        stores.push(storeOf(file, source, saidKeys.id));
+        if (source.beside) leftOut.push({ file, ...source.beside });
       }
   }
-  refuseUnknown(keys, said);
-  const alikeTypes = said.type === undefined && !types.areValues && types.areAlike ? types.names : [];
-  const found = types.areValues || alikeTypes.length > 0 ? false : 'type';
+  refuseUnknown(keys, saidKeys);
+  const alikeTypes = saidKeys.type === undefined && !types.areValues && types.areAlike ? types.names : [];
+  const typeKey = types.areValues || alikeTypes.length > 0 ? false : 'type';
   return {
     content: [...foldersOf([...folders]), ...stores],
-    typeKey: said.type ?? found,
+    typeKey: saidKeys.type ?? typeKey,
     alikeTypes,
-    areAlone: all.length === new Set(stores.filter((store) => !('csv' in store)).flatMap(filesNamed)).size,
-    left,
+    areAlone: allFiles.length === new Set(stores.filter((store) => !('csv' in store)).flatMap(filesNamed)).size,
+    left: leftOut,
   };
 }
 
 /** A key that no entry has is a slip of the pen. @throws {Trouble} */
-function refuseUnknown(keys: ReadonlySet<string>, said: SaidKeys): void {
+function refuseUnknown(keys: ReadonlySet<string>, saidKeys: StatedKeys): void {
   if (keys.size === 0) return;
   for (const name of ['id', 'type'] as const) {
-    const key = said[name];
+    const key = saidKeys[name];
     if (key === undefined || key === false || keys.has(key)) continue;
     throw new Trouble('unusable-call', `--${name} ${key}: no entry has a key that is called so`, {
       mend: didYouMean(key, [...keys]) ?? `They have ${listSome([...keys], 8)}.`,
@@ -100,10 +100,10 @@ function refuseUnknown(keys: ReadonlySet<string>, said: SaidKeys): void {
 
 /** Folders of entries: those together that are called as types can be, each other one with the type that its name makes. */
 function foldersOf(folders: readonly string[]): readonly StoreOptions[] {
-  const others = folders.filter((folder) => !isName(folder));
+  const otherFolders = folders.filter((folder) => !isName(folder));
   return [
-    ...(others.length < folders.length ? [{ folder: contentFolder }] : []),
-    ...others.flatMap((folder) => {
+    ...(otherFolders.length < folders.length ? [{ folder: contentFolder }] : []),
+    ...otherFolders.flatMap((folder) => {
       const type = nameFrom(folder);
       return isName(type) ? [{ folder: `${contentFolder}/${folder}`, type }] : [];
     }),
@@ -137,7 +137,7 @@ class TypesSeen {
     this.#areMixed ||= new Set(entries.map(({ type }) => type)).size > 1;
   }
 
-  #see({ type, ...others }: JsonObject): void {
+  #see({ type, ...rest }: JsonObject): void {
     // A number, a list or a group names no type: it is a value like any other.
     if (type === undefined || type === null) return;
     this.#filled += 1;
@@ -145,11 +145,11 @@ class TypesSeen {
       this.#others += 1;
       return;
     }
-    const seen = this.#types.get(type) ?? { entries: 0, keys: new Map<string, number>() };
-    this.#types.set(type, seen);
-    seen.entries += 1;
-    for (const [key, value] of Object.entries(others))
-      if (value !== '' && value !== null) seen.keys.set(key, (seen.keys.get(key) ?? 0) + 1);
+    const counted = this.#types.get(type) ?? { entries: 0, keys: new Map<string, number>() };
+    this.#types.set(type, counted);
+    counted.entries += 1;
+    for (const [key, value] of Object.entries(rest))
+      if (value !== '' && value !== null) counted.keys.set(key, (counted.keys.get(key) ?? 0) + 1);
   }
 
   get names(): readonly string[] {
@@ -164,13 +164,13 @@ class TypesSeen {
 
   /** Whether no key belongs to some of several types: what tells these apart is a field like any other. */
   get areAlike(): boolean {
-    const known = [...this.#types.values()].filter(({ entries }) => entries >= telling);
-    const keys = new Set(known.flatMap((one) => [...one.keys.keys()]));
+    const tellingTypes = [...this.#types.values()].filter(({ entries }) => entries >= telling);
+    const keys = new Set(tellingTypes.flatMap((type) => [...type.keys.keys()]));
     const marks = (key: string): boolean => {
-      const shares = known.map((one) => (one.keys.get(key) ?? 0) / one.entries);
+      const shares = tellingTypes.map((type) => (type.keys.get(key) ?? 0) / type.entries);
       return shares.includes(0) && shares.some((share) => share >= usual);
     };
-    return this.#areMixed && known.length > 1 && ![...keys].some(marks);
+    return this.#areMixed && tellingTypes.length > 1 && ![...keys].some(marks);
   }
 }
 
@@ -179,20 +179,21 @@ const wrappers = new Set(['data', 'content', 'entries', 'items', 'objects', 'rec
 
 function storeOf(
   file: string,
-  { way, at = [], isMap, delimiter, encoding, sample }: Kept,
-  wanted: string | undefined,
+  { way, at: address = [], isMap, delimiter, encoding, sample }: EntrySource,
+  wantedKey: string | undefined,
 ): StoreOptions {
   const base = path.posix.basename(file).replace(/\..*$/u, '');
-  const type = nameFrom(at.findLast((key) => !wrappers.has(key.toLowerCase())) ?? base);
-  const where = at.length > 0 ? `${file} at ${at.join('.')}` : file;
-  const key = isMap || sample.length === 0 ? 'id' : idKey({ file, where }, sample, wanted);
-  const says = compact({ type: isName(type) ? type : undefined, keys: key === 'id' ? undefined : { id: key } });
-  if (way === 'lines') return { lines: [file], ...says };
-  if (way === 'json') return compact({ json: [file], at: at.length > 0 ? at.join('.') : undefined, ...says });
+  const type = nameFrom(address.findLast((key) => !wrappers.has(key.toLowerCase())) ?? base);
+  const where = address.length > 0 ? `${file} at ${address.join('.')}` : file;
+  const key = isMap || sample.length === 0 ? 'id' : idKey({ file, where }, sample, wantedKey);
+  const settings = compact({ type: isName(type) ? type : undefined, keys: key === 'id' ? undefined : { id: key } });
+  if (way === 'lines') return { lines: [file], ...settings };
+  if (way === 'json')
+    return compact({ json: [file], at: address.length > 0 ? address.join('.') : undefined, ...settings });
   // Where that stands between cells as well, a list has to be said to have it.
   const isListed =
     delimiter === ';' && sample.some((row) => Object.values(row).some((cell) => String(cell).includes(listSeparator)));
-  return compact({ csv: [file], encoding, separator: isListed ? listSeparator : undefined, ...says });
+  return compact({ csv: [file], encoding, separator: isListed ? listSeparator : undefined, ...settings });
 }
 
 /** What such a key is called in more words: `Artist ID`, `customer_no`. */
@@ -200,7 +201,7 @@ const endsAsId = (key: string): boolean => /[\s_-](?:id|key|code|nr|no)\.?$/iu.t
 
 /** Whether a key has another text in each of some entries, be they identifiers or not. */
 function differs(key: string, entries: readonly JsonObject[]): boolean {
-  const texts = entries.map((one) => one[key]).filter((value) => typeof value === 'string' && value !== '');
+  const texts = entries.map((entry) => entry[key]).filter((value) => typeof value === 'string' && value !== '');
   return texts.length === entries.length && new Set(texts).size === texts.length;
 }
 
@@ -208,26 +209,28 @@ function differs(key: string, entries: readonly JsonObject[]): boolean {
 function idKey(
   { file, where }: { readonly file: string; readonly where: string },
   sample: readonly JsonObject[],
-  wanted: string | undefined,
+  wantedKey: string | undefined,
 ): string {
-  const keys = [...new Set(sample.flatMap((one) => Object.keys(one)))];
-  if (wanted !== undefined && keys.includes(wanted)) return wanted;
-  const named = usualIds.filter((one) => keys.includes(one));
+  const keys = [...new Set(sample.flatMap((object) => Object.keys(object)))];
+  if (wantedKey !== undefined && keys.includes(wantedKey)) return wantedKey;
+  const named = usualIds.filter((name) => keys.includes(name));
   // Keys that are numbers come first in JavaScript, wherever they stand.
-  const words = keys.filter((one) => !/^\d+$/u.test(one));
-  const found = [...named, ...words.filter(endsAsId), ...words, ...keys].find((one) => tellsApart(one, sample));
-  if (found !== undefined) return found;
-  const unfit = [...named, ...words].find((one) => differs(one, sample));
+  const words = keys.filter((key) => !/^\d+$/u.test(key));
+  const idKey = [...named, ...words.filter(endsAsId), ...words, ...keys].find((candidate) =>
+    tellsApart(candidate, sample),
+  );
+  if (idKey !== undefined) return idKey;
+  const unfit = [...named, ...words].find((candidate) => differs(candidate, sample));
   if (unfit !== undefined) {
-    const odd = sample.map((one) => String(one[unfit])).find((value) => !isId(value)) ?? '';
+    const example = sample.map((object) => String(object[unfit])).find((value) => !isId(value)) ?? '';
     throw new Trouble(
       'no-identifier',
-      `nothing can tell the entries of ${where} apart: \`${unfit}\` has another value in each, but ${quote(odd, 30)} can be no identifier`,
+      `nothing can tell the entries of ${where} apart: \`${unfit}\` has another value in each, but ${quote(example, 30)} can be no identifier`,
       { mend: `Give each an \`id\`: ${idRule}.`, where: { file } },
     );
   }
   const [key = words[0] ?? 'key'] = named;
-  const values = sample.map((one) => one[key]);
+  const values = sample.map((object) => object[key]);
   const twice = values.find((value, index) => value !== undefined && value !== '' && values.indexOf(value) < index);
   const because = twice === undefined ? '' : `; \`${key}\` is ${quote(twice, 30)} in several`;
   throw new Trouble(

@@ -42,9 +42,9 @@ export function schemaOfTypes(file: string): TypesRead {
   }
   const reader = new TypeReader(ts, program);
   const schema = reader.read(source);
-  const unsure = program.getSemanticDiagnostics(source).map((one) => {
-    const { line } = source.getLineAndCharacterOfPosition(one.start ?? 0);
-    return { at: `line ${line + 1}`, says: `is not understood by the compiler: ${sayDiagnostic(ts, one)}` };
+  const unsure = program.getSemanticDiagnostics(source).map((diagnostic) => {
+    const { line } = source.getLineAndCharacterOfPosition(diagnostic.start ?? 0);
+    return { at: `line ${line + 1}`, says: `is not understood by the compiler: ${sayDiagnostic(ts, diagnostic)}` };
   });
   return { schema, unsaid: [...unsure, ...reader.unsaid] };
 }
@@ -77,12 +77,13 @@ function compilerFor(file: string): Compiler {
 /** The files that the compiler may read: those beside the one that is read, below it, and its own. */
 function within(ts: Compiler, folder: string, options: TS.CompilerOptions): TS.CompilerHost {
   const host = ts.createCompilerHost(options);
-  const own = path.dirname(ts.getDefaultLibFilePath(options));
-  const isBelow = (name: string, one: string): boolean => {
-    const way = path.relative(one, name);
+  const libraryFolder = path.dirname(ts.getDefaultLibFilePath(options));
+  const isBelow = (name: string, folderAbove: string): boolean => {
+    const way = path.relative(folderAbove, name);
     return !way.startsWith('..') && !path.isAbsolute(way);
   };
-  const isOpen = (name: string): boolean => [folder, own].some((one) => isBelow(path.resolve(name), one));
+  const isOpen = (name: string): boolean =>
+    [folder, libraryFolder].some((allowed) => isBelow(path.resolve(name), allowed));
   return {
     ...host,
     fileExists: (name) => isOpen(name) && host.fileExists(name),
@@ -123,8 +124,11 @@ class TypeReader {
     const module = this.#checker.getSymbolAtLocation(source);
     const ways: readonly (() => readonly TS.Symbol[])[] = [
       () => (module ? this.#checker.getExportsOfModule(module) : []),
-      () => this.#checker.getSymbolsInScope(source, this.#ts.SymbolFlags.Type).filter((one) => this.#isOf(one, source)),
-      () => this.#modulesIn(source).flatMap((one) => this.#checker.getExportsOfModule(one)),
+      () =>
+        this.#checker
+          .getSymbolsInScope(source, this.#ts.SymbolFlags.Type)
+          .filter((symbol) => this.#isOf(symbol, source)),
+      () => this.#modulesIn(source).flatMap((module) => this.#checker.getExportsOfModule(module)),
     ];
     for (const way of ways) {
       if (this.#named.size > 0) break;
@@ -135,12 +139,12 @@ class TypeReader {
 
   /** The modules that a file declares: `declare module 'shop' { … }`. */
   #modulesIn = (source: TS.SourceFile): readonly TS.Symbol[] =>
-    source.statements.flatMap((one) =>
-      this.#ts.isModuleDeclaration(one) ? (this.#checker.getSymbolAtLocation(one.name) ?? []) : [],
+    source.statements.flatMap((statement) =>
+      this.#ts.isModuleDeclaration(statement) ? (this.#checker.getSymbolAtLocation(statement.name) ?? []) : [],
     );
 
   #isOf = ({ declarations = [] }: TS.Symbol, source: TS.SourceFile): boolean =>
-    declarations.some((one) => one.getSourceFile() === source);
+    declarations.some((declaration) => declaration.getSourceFile() === source);
 
   #declare(exported: TS.Symbol): void {
     const { SymbolFlags } = this.#ts;
@@ -154,9 +158,11 @@ class TypeReader {
   }
 
   #parametersOf({ declarations = [] }: TS.Symbol): readonly TS.TypeParameterDeclaration[] {
-    return declarations.flatMap((one) =>
-      this.#ts.isInterfaceDeclaration(one) || this.#ts.isTypeAliasDeclaration(one) || this.#ts.isClassDeclaration(one)
-        ? [...(one.typeParameters ?? [])]
+    return declarations.flatMap((declaration) =>
+      this.#ts.isInterfaceDeclaration(declaration) ||
+      this.#ts.isTypeAliasDeclaration(declaration) ||
+      this.#ts.isClassDeclaration(declaration)
+        ? [...(declaration.typeParameters ?? [])]
         : [],
     );
   }
@@ -164,30 +170,34 @@ class TypeReader {
   #isThing(type: TS.Type): boolean {
     const isObject = (type.flags & (this.#ts.TypeFlags.Object | this.#ts.TypeFlags.Intersection)) !== 0;
     return (
-      isObject && !this.#isList(type) && !this.#isDate(type) && type.getProperties().some((one) => !this.#isCode(one))
+      isObject &&
+      !this.#isList(type) &&
+      !this.#isDate(type) &&
+      type.getProperties().some((property) => !this.#isCode(property))
     );
   }
 
   #isThingOrForms(type: TS.Type): boolean {
     if (!type.isUnion()) return this.#isThing(type) && !this.#isIndex(type);
-    return type.types.every((one) => this.#isThing(one)) && !type.types.every((one) => this.#nameOf(one));
+    return type.types.every((type) => this.#isThing(type)) && !type.types.every((type) => this.#nameOf(type));
   }
 
   /** Whether a type does no more than to name others, which are things themselves. */
   #isIndex(type: TS.Type): boolean {
-    const held = type.getProperties().map((one) => this.#checker.getTypeOfSymbol(one));
-    return held.length > 1 && held.every((one) => this.#nameOf(one) !== undefined);
+    const held = type.getProperties().map((property) => this.#checker.getTypeOfSymbol(property));
+    return held.length > 1 && held.every((member) => this.#nameOf(member) !== undefined);
   }
 
-  #say(at: string, says: string): void {
-    if (!this.unsaid.some((one) => one.at === at && one.says === says)) this.unsaid.push({ at, says });
+  #say(address: string, message: string): void {
+    if (!this.unsaid.some((unsaid) => unsaid.at === address && unsaid.says === message))
+      this.unsaid.push({ at: address, says: message });
   }
 
   /** A reference to a type with a name, which is said once. */
   #reference(type: TS.Type, symbol: TS.Symbol): JsonObject {
-    const known = this.#names.get(symbol);
-    const name = known ?? this.#freeName(symbol.name);
-    if (known === undefined) {
+    const existing = this.#names.get(symbol);
+    const name = existing ?? this.#freeName(symbol.name);
+    if (existing === undefined) {
       this.#names.set(symbol, name);
       this.#named.set(name, null);
       this.#named.set(name, { ...this.#shape(type, name), ...this.#comment(symbol, name) });
@@ -201,11 +211,11 @@ class TypeReader {
   }
 
   /** What a type says. */
-  #schema(type: TS.Type, at: string): JsonObject {
+  #schema(type: TS.Type, address: string): JsonObject {
     const symbol = this.#nameOf(type);
     if (symbol) return this.#reference(type, symbol);
     if (this.#inside.includes(type) || this.#inside.length > deepest) {
-      this.#say(at, `holds itself again (${this.#checker.typeToString(type)})`);
+      this.#say(address, `holds itself again (${this.#checker.typeToString(type)})`);
       return {};
     }
     this.#count += 1;
@@ -214,7 +224,7 @@ class TypeReader {
         mend: 'Export those alone that describe entries, from a file of their own.',
       });
     this.#inside.push(type);
-    const shape = this.#shape(type, at);
+    const shape = this.#shape(type, address);
     this.#inside.pop();
     return shape;
   }
@@ -232,9 +242,9 @@ class TypeReader {
 
   /** Whether something is declared by the language itself. */
   #isOfLanguage = ({ declarations = [] }: TS.Symbol): boolean =>
-    declarations.some((one) => this.#program.isSourceFileDefaultLibrary(one.getSourceFile()));
+    declarations.some((declaration) => this.#program.isSourceFileDefaultLibrary(declaration.getSourceFile()));
 
-  #shape(type: TS.Type, at: string): JsonObject {
+  #shape(type: TS.Type, address: string): JsonObject {
     const { TypeFlags } = this.#ts;
     const { flags } = type;
     if (flags & (TypeFlags.Any | TypeFlags.Unknown)) return {};
@@ -246,26 +256,26 @@ class TypeReader {
     if (flags & TypeFlags.BigInt) return { type: 'integer' };
     if (flags & TypeFlags.Boolean) return { type: 'boolean' };
     if (flags & TypeFlags.TemplateLiteral) {
-      this.#say(at, `is a text of the form ${this.#checker.typeToString(type)}`);
+      this.#say(address, `is a text of the form ${this.#checker.typeToString(type)}`);
       return { type: 'string' };
     }
-    if (type.isUnion()) return this.#union(type, at);
+    if (type.isUnion()) return this.#union(type, address);
     const text = this.#textWithin(type);
     if (text) {
-      this.#say(at, `is a text with a mark of its own (${this.#checker.typeToString(type)})`);
+      this.#say(address, `is a text with a mark of its own (${this.#checker.typeToString(type)})`);
       return { type: 'string' };
     }
     if (this.#isDate(type)) return { type: 'string', format: 'date-time' };
     if (this.#isAddress(type)) return { type: 'string', format: 'uri' };
-    if (this.#isList(type)) return this.#list(type, at);
-    if (flags & (TypeFlags.Object | TypeFlags.Intersection)) return this.#object(type, at);
-    this.#say(at, `is ${this.#checker.typeToString(type)}`);
+    if (this.#isList(type)) return this.#list(type, address);
+    if (flags & (TypeFlags.Object | TypeFlags.Intersection)) return this.#object(type, address);
+    this.#say(address, `is ${this.#checker.typeToString(type)}`);
     return {};
   }
 
   /** Whether a type is a text that something is added to, to tell it from others. */
   #textWithin(type: TS.Type): boolean {
-    return type.isIntersection() && type.types.some((one) => (one.flags & this.#ts.TypeFlags.String) !== 0);
+    return type.isIntersection() && type.types.some((type) => (type.flags & this.#ts.TypeFlags.String) !== 0);
   }
 
   #isDate = (type: TS.Type): boolean => type.getSymbol()?.name === 'Date' && type.getProperty('getTime') !== undefined;
@@ -274,31 +284,34 @@ class TypeReader {
 
   #isList = (type: TS.Type): boolean => this.#checker.isArrayType(type) || this.#checker.isTupleType(type);
 
-  #union(type: TS.UnionType, at: string): JsonObject {
+  #union(type: TS.UnionType, address: string): JsonObject {
     const { TypeFlags } = this.#ts;
     const parts = type.types.filter(({ flags }) => !(flags & TypeFlags.Undefined));
     const isBoolean = parts.filter(({ flags }) => flags & TypeFlags.BooleanLiteral).length === 2;
-    const others = isBoolean ? parts.filter(({ flags }) => !(flags & TypeFlags.BooleanLiteral)) : parts;
-    const said = [...(isBoolean ? [{ type: 'boolean' }] : []), ...others.map((one) => this.#schema(one, at))];
-    const [only] = said;
-    if (only && said.length === 1) return only;
-    const values = said.map((one) => ('const' in one ? one.const : undefined));
-    return values.every((one) => one !== undefined) ? { enum: values as Json[] } : { anyOf: said };
+    const otherTypes = isBoolean ? parts.filter(({ flags }) => !(flags & TypeFlags.BooleanLiteral)) : parts;
+    const schemas = [
+      ...(isBoolean ? [{ type: 'boolean' }] : []),
+      ...otherTypes.map((other) => this.#schema(other, address)),
+    ];
+    const [only] = schemas;
+    if (only && schemas.length === 1) return only;
+    const values = schemas.map((object) => ('const' in object ? object.const : undefined));
+    return values.every((value) => value !== undefined) ? { enum: values as Json[] } : { anyOf: schemas };
   }
 
-  #list(type: TS.Type, at: string): JsonObject {
+  #list(type: TS.Type, address: string): JsonObject {
     const inside = this.#checker.getTypeArguments(type as TS.TypeReference);
     const [item] = inside;
     if (this.#checker.isTupleType(type) && inside.length > 1) {
-      this.#say(at, 'is a list with a place for each item');
+      this.#say(address, 'is a list with a place for each item');
       return { type: 'array' };
     }
-    return { type: 'array', items: item ? this.#schema(item, `${at}[]`) : {} };
+    return { type: 'array', items: item ? this.#schema(item, `${address}[]`) : {} };
   }
 
-  #object(type: TS.Type, at: string): JsonObject {
+  #object(type: TS.Type, address: string): JsonObject {
     const { SymbolFlags } = this.#ts;
-    const keys = type.getProperties().filter((one) => !this.#isCode(one) && !one.name.startsWith('__@'));
+    const keys = type.getProperties().filter((property) => !this.#isCode(property) && !property.name.startsWith('__@'));
     const symbol = type.getSymbol();
     const isMachine =
       symbol !== undefined &&
@@ -306,22 +319,22 @@ class TypeReader {
       (symbol.flags & (SymbolFlags.Interface | SymbolFlags.Class)) !== 0;
     const isCode = type.getCallSignatures().length > 0 || (keys.length === 0 && type.getProperties().length > 0);
     if (isMachine || isCode) {
-      this.#say(at, `is ${this.#checker.typeToString(type)}, which is no data`);
+      this.#say(address, `is ${this.#checker.typeToString(type)}, which is no data`);
       return {};
     }
     const required: string[] = [];
-    const properties = keys.map((one) => {
-      if (!(one.flags & SymbolFlags.Optional)) required.push(one.name);
-      const inner = this.#checker.getTypeOfSymbol(one);
-      const here = `${at}.${one.name}`;
-      return [one.name, { ...this.#schema(inner, here), ...this.#comment(one, here) }] as const;
+    const properties = keys.map((key) => {
+      if (!(key.flags & SymbolFlags.Optional)) required.push(key.name);
+      const inner = this.#checker.getTypeOfSymbol(key);
+      const place = `${address}.${key.name}`;
+      return [key.name, { ...this.#schema(inner, place), ...this.#comment(key, place) }] as const;
     });
     const values = this.#checker.getIndexTypeOfType(type, this.#ts.IndexKind.String);
     return compact({
       type: 'object',
       properties: properties.length > 0 ? Object.fromEntries(properties) : undefined,
       required: required.length > 0 ? required : undefined,
-      additionalProperties: values && this.#schema(values, `${at}.*`),
+      additionalProperties: values && this.#schema(values, `${address}.*`),
     });
   }
 
@@ -332,15 +345,15 @@ class TypeReader {
   }
 
   /** What the comment above something says, its tags too. */
-  #comment(symbol: TS.Symbol, at: string): JsonObject {
+  #comment(symbol: TS.Symbol, address: string): JsonObject {
     const description = this.#ts.displayPartsToString(symbol.getDocumentationComment(this.#checker)).trim();
     const tags = symbol.getJsDocTags(this.#checker).flatMap(({ name, text }): readonly (readonly [string, Json])[] => {
-      const said = this.#ts.displayPartsToString(text).trim();
+      const comment = this.#ts.displayPartsToString(text).trim();
       if (booleanTags.has(name)) return [[name, true]];
-      if (textTags.has(name) && said !== '') return [[name, said]];
-      const number = said === '' ? Number.NaN : Number(said);
+      if (textTags.has(name) && comment !== '') return [[name, comment]];
+      const number = comment === '' ? Number.NaN : Number(comment);
       if (numberTags.has(name) && !Number.isNaN(number)) return [[name, number]];
-      if (numberTags.has(name)) this.#say(at, `says @${name} ${said}, which is no number`);
+      if (numberTags.has(name)) this.#say(address, `says @${name} ${comment}, which is no number`);
       return [];
     });
     return { ...(description === '' ? {} : { description }), ...Object.fromEntries(tags) };

@@ -13,9 +13,9 @@ import { refuse, Trouble } from '../../workspace/trouble.ts';
  * @throws {Trouble} where one of them is there already, or a file of terms that is there has a mistake.
  */
 export async function writeWorkspace(root: string, files: ReadonlyMap<string, string>): Promise<void> {
-  const there = [...files.keys()].filter((file) => statOf(path.join(root, file)));
-  if (there.length > 0)
-    throw refuse('other-file', `there is ${list(there)} already`, {
+  const existing = [...files.keys()].filter((file) => statOf(path.join(root, file)));
+  if (existing.length > 0)
+    throw refuse('other-file', `there is ${list(existing)} already`, {
       mend: 'Take that away, or learn in another folder.',
     });
   refuseMistakes(root, files);
@@ -33,11 +33,11 @@ export async function writeWorkspace(root: string, files: ReadonlyMap<string, st
 function refuseMistakes(root: string, files: ReadonlyMap<string, string>): void {
   const [mistake] = openWorkspace(root, files).mistakes;
   if (!mistake) return;
-  const { file, line, column, says, mend } = mistake;
+  const { file, line, column, says: message, mend } = mistake;
   if (!files.has(file) && isTermsFile(file))
-    throw new Trouble('unusable-terms', `the terms in ${file} cannot be used: ${says}`, {
+    throw new Trouble('unusable-terms', `the terms in ${file} cannot be used: ${message}`, {
       mend: `${mend} Nothing was written.`,
       where: { file, line, column },
     });
-  throw new Error(`the learnt model has a mistake: ${file}:${line} ${says}`);
+  throw new Error(`the learnt model has a mistake: ${file}:${line} ${message}`);
 }

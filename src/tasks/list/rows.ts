@@ -12,10 +12,10 @@ import { Trouble } from '../../workspace/trouble.ts';
 export function columnNamed(name: string, types: readonly Type[]): Column {
   const column = columnOf(name, types);
   if (column) return column;
-  const known = new Set(types.flatMap(({ fields }) => fieldsWithin(fields).map((field) => field.name)));
-  const of = types.length === 1 ? ` of ${types[0]?.name}` : '';
-  throw new Trouble('no-column', `${quote(name)} is no field${of}, and nothing that every entry has`, {
-    mend: didYouMean(name, known) ?? `Name some of ${inWords([...known].slice(0, 8), 'or')}.`,
+  const knownFields = new Set(types.flatMap(({ fields }) => fieldsWithin(fields).map((field) => field.name)));
+  const ofType = types.length === 1 ? ` of ${types[0]?.name}` : '';
+  throw new Trouble('no-column', `${quote(name)} is no field${ofType}, and nothing that every entry has`, {
+    mend: didYouMean(name, knownFields) ?? `Name some of ${inWords([...knownFields].slice(0, 8), 'or')}.`,
   });
 }
 
@@ -29,8 +29,8 @@ export interface Order {
 /** @throws {Trouble} where a column is named that there is not. */
 export function orderOf(sort: readonly string[], types: readonly Type[], model: Model): Order {
   const collator = new Intl.Collator(model.readingOrder[0], { numeric: true });
-  const keys = sort.map((one) => {
-    const { name, isDown } = sortKey(one);
+  const keys = sort.map((text) => {
+    const { name, isDown } = sortKey(text);
     return { isDown, column: columnNamed(name, types) };
   });
   return {
@@ -38,15 +38,15 @@ export function orderOf(sort: readonly string[], types: readonly Type[], model: 
     columns: keys.map(({ column }) => column),
     compare: (a, b) => {
       for (const { column, isDown } of keys) {
-        const [one, other] = [a, b].map(({ entry, cells }) =>
+        const [first, other] = [a, b].map(({ entry, cells }) =>
           rankIn(column.fieldIn(entry.type), cells.get(column.name), model),
         );
         // What has no value stands last, whichever way.
-        if (one === undefined || other === undefined) {
-          if (one !== other) return one === undefined ? 1 : -1;
+        if (first === undefined || other === undefined) {
+          if (first !== other) return first === undefined ? 1 : -1;
           continue;
         }
-        const order = compareRanks(one, other, collator);
+        const order = compareRanks(first, other, collator);
         if (order !== 0) return isDown ? -order : order;
       }
       return compareText(keyOf(a.entry), keyOf(b.entry));
@@ -55,10 +55,10 @@ export function orderOf(sort: readonly string[], types: readonly Type[], model: 
 }
 
 /** Numbers by size and before texts; texts as people who read that language order them. */
-function compareRanks(one: number | string, other: number | string, collator: Intl.Collator): number {
-  if (typeof one === 'number' && typeof other === 'number') return one - other;
-  if (typeof one === 'string' && typeof other === 'string') return collator.compare(one, other);
-  return typeof one === 'number' ? -1 : 1;
+function compareRanks(first: number | string, other: number | string, collator: Intl.Collator): number {
+  if (typeof first === 'number' && typeof other === 'number') return first - other;
+  if (typeof first === 'string' && typeof other === 'string') return collator.compare(first, other);
+  return typeof first === 'number' ? -1 : 1;
 }
 
 /** `range desc` and `-range` go down. */

@@ -30,15 +30,15 @@ export interface Selection {
 
 /** @throws {Trouble} where nothing is named by it. */
 export function selected({ about, where }: AskedFor, model: Model): Selection {
-  const all = [...model.types.values()];
+  const allTypes = [...model.types.values()];
   const address = about === undefined ? undefined : parseAddress(about);
   const isType = address?.what === 'type' && model.types.has(address.type);
   const accepted = isType ? new Set(model.context.acceptedAs(address.type)) : undefined;
-  const types = accepted ? all.filter(({ name }) => accepted.has(name)) : all;
+  const types = accepted ? allTypes.filter(({ name }) => accepted.has(name)) : allTypes;
   const uses = address?.what === 'term' ? usesTerm(model, address) : undefined;
   const isCondition = about !== undefined && !isType && !uses;
   if (isCondition && !looksLikeCondition(about)) throw nothingNamed(about, model);
-  const conditions = [isCondition ? about : undefined, where].filter((one) => one !== undefined);
+  const conditions = [isCondition ? about : undefined, where].filter((condition) => condition !== undefined);
   const compiled = conditions.map((condition) => compileCondition(condition, types));
   return {
     types,
@@ -73,7 +73,7 @@ function usesTerm(
     throw new Trouble('not-found', `there is no term \`${termName}\` in ${name}`, {
       mend: didYouMean(termName, taxonomy.terms.keys()) ?? `See all of them: lumbrik terms ${name}`,
     });
-  const within = new Set((term ? flat(term) : [{ name: termName }]).map((one) => one.name));
+  const within = new Set((term ? flat(term) : [{ name: termName }]).map((term) => term.name));
   return (entry) => {
     const type = model.types.get(entry.type);
     return [...termsIn(type, fieldsOf(entry, type))].some((used) => used.taxonomy === name && within.has(used.term));

@@ -73,9 +73,9 @@ export type Answer =
     };
 
 /** The open questions of a migration. */
-export async function openQuestions(call: Call, meant: string | undefined): Promise<AnswerResult> {
+export async function openQuestions(call: Call, typed: string | undefined): Promise<AnswerResult> {
   const { root } = await reading(call);
-  const file = findMigration(root, meant);
+  const file = findMigration(root, typed);
   return resultOf(root, file, { replanned: false, settled: [] });
 }
 
@@ -85,34 +85,34 @@ export async function openQuestions(call: Call, meant: string | undefined): Prom
  */
 export async function answerQuestion(
   call: Call,
-  meant: string | undefined,
+  typed: string | undefined,
   step: number | undefined,
   answer: Answer,
 ): Promise<AnswerResult> {
-  const { file, answered, readAs, replanned } = await writeAnswer(call, meant, step, answer);
+  const { file, answered, readAs, replanned } = await writeAnswer(call, typed, step, answer);
   const settled = await settleQuestions(call, file);
   const { root } = await reading(call);
   return resultOf(root, findMigration(root, file), { answered, readAs, replanned, settled });
 }
 
-async function writeAnswer(call: Call, meant: string | undefined, step: number | undefined, answer: Answer) {
+async function writeAnswer(call: Call, typed: string | undefined, step: number | undefined, answer: Answer) {
   return writing(call, async (workspace) => {
-    const file = findMigration(workspace.root, meant);
-    const asked = stepAsked(file, step);
-    const forms = asked.answers;
+    const file = findMigration(workspace.root, typed);
+    const askedStep = stepAsked(file, step);
+    const forms = askedStep.answers;
     if (!forms.includes(answer.says))
       throw new Trouble(
         'unusable-answer',
-        `step ${asked.number} asks “${asked.open ?? asked.answered}”, and that is not answered so`,
-        { mend: `It takes ${forms.map((one) => `--${one}`).join(', ')}.`, where: { file: file.file } },
+        `step ${askedStep.number} asks “${askedStep.open ?? askedStep.answered}”, and that is not answered so`,
+        { mend: `It takes ${forms.map((form) => `--${form}`).join(', ')}.`, where: { file: file.file } },
       );
-    const isApart = answer.says === 'no' && asked.kind.guess !== undefined;
-    const readAs = answer.says === 'value' ? valueMeant(workspace, file, asked, answer.text) : undefined;
+    const isApart = answer.says === 'no' && askedStep.kind.guess !== undefined;
+    const readAs = answer.says === 'value' ? valueMeant(workspace, file, askedStep, answer.text) : undefined;
     const text = isApart
-      ? await withoutGuess(call, workspace, file, asked)
-      : await answeredText(workspace, file, asked, withValue(answer, readAs));
+      ? await withoutGuess(call, workspace, file, askedStep)
+      : await answeredText(workspace, file, askedStep, withValue(answer, readAs));
     changeFiles(workspace.root, [{ file: file.file, text, from: file.hash }]);
-    return { file: path.basename(file.file), answered: asked.number, readAs, replanned: isApart };
+    return { file: path.basename(file.file), answered: askedStep.number, readAs, replanned: isApart };
   });
 }
 
@@ -193,17 +193,17 @@ function resultOf(
 /** The step that is answered: the one that is named, or the only one that asks. @throws {Trouble} */
 function stepAsked({ file, migration }: MigrationFile, number: number | undefined): MigrationStep {
   const asking = migration.steps.filter(({ open }) => open !== undefined);
-  const [first, ...others] = asking;
-  const names = asking.map((one) => one.number).join(', ');
-  const answered = migration.steps.find((one) => one.number === number && one.answered !== undefined);
+  const [first, ...rest] = asking;
+  const names = asking.map((migrationStep) => migrationStep.number).join(', ');
+  const answered = migration.steps.find((step) => step.number === number && step.answered !== undefined);
   if (answered) return answered;
   if (!first)
     throw new Trouble('nothing-asked', `${file} asks nothing`, {
       mend: 'See what it does: lumbrik migration rehearse',
     });
-  if (number === undefined && others.length > 0)
+  if (number === undefined && rest.length > 0)
     throw new Trouble('unusable-call', `${file} asks several things`, { mend: `Say which: --step ${names}` });
-  const step = number === undefined ? first : asking.find((one) => one.number === number);
+  const step = number === undefined ? first : asking.find((migrationStep) => migrationStep.number === number);
   if (step) return step;
   throw new Trouble('unusable-call', `step ${number} of ${file} asks nothing`, { mend: `These do: ${names}.` });
 }
@@ -225,14 +225,14 @@ const answerKeys = ['value', 'cel', 'use', 'answer'] as const;
 
 /** The edits that write an answer into its step; what was answered before goes. */
 function editsFor(step: MigrationStep, answer: Answer, { source }: MigrationFile): readonly Edit[] {
-  const here = ['steps', step.number - 1];
-  const said = keysFor(answer);
-  const written = at(source.data, here);
+  const path = ['steps', step.number - 1];
+  const keys = keysFor(answer);
+  const written = at(source.data, path);
   const isThere = (key: string): boolean => isObject(written) && Object.hasOwn(written, key);
-  const removed = answerKeys.filter((key) => isThere(key) && !Object.hasOwn(said, key));
+  const removed = answerKeys.filter((key) => isThere(key) && !Object.hasOwn(keys, key));
   return [
-    ...removed.map((key): Edit => ({ do: 'remove', inside: here, key })),
-    ...Object.entries(said).map(([key, value]): Edit => ({ do: 'set', path: [...here, key], value })),
+    ...removed.map((key): Edit => ({ do: 'remove', inside: path, key })),
+    ...Object.entries(keys).map(([key, value]): Edit => ({ do: 'set', path: [...path, key], value })),
   ];
 }
 

@@ -9,7 +9,7 @@ import { redraftedSteps } from '../../core/migration/redraft.ts';
 import type { Model } from '../../core/model/link.ts';
 import { slugify } from '../../core/plain/slugify.ts';
 import { readYaml } from '../../core/source/yaml.ts';
-import { changeFiles, type Wanted } from '../../journal/change.ts';
+import { changeFiles, type WantedChange } from '../../journal/change.ts';
 import { openStore } from '../../stores/open.ts';
 import { readAssets } from '../../workspace/assets.ts';
 import { readTextOrRefuse } from '../../workspace/files.ts';
@@ -63,28 +63,16 @@ export async function draftMigration(
 ): Promise<DraftResult> {
   return writing(call, async (workspace) => {
     const right = asRecorded(findModel(workspace, to), workspace);
-    const { chain, left } = await startOf(right, workspace);
+    const { chain, start } = await startOf(right, workspace);
     const merging = merges.map((text) => mergeStep(text, workspace.model));
-    if (left.hash === right.hash && merging.length === 0)
-      throw new Trouble('nothing-to-migrate', `the entries obey ${right.name} already: ${left.name} says the same`, {
-        mend: 'Edit the files in model/, then look at lumbrik diff.',
-      });
-    const others = readMigrations(workspace.root);
-    const same = others.find(
-      ({ migration: { from, to: leadsTo } }) => from === left.hash && leadsTo === right.hash && from !== leadsTo,
-    );
-    const isSaid = [renames.renamed, renames.moved, renames.notRenamed].some((said) => said && said.length > 0);
-    if (same && !isSaid)
-      throw refuse('drafted-already', `${same.file} already leads from ${left.name} to ${right.name}`, {
-        mend: 'Answer what it asks (lumbrik migration answer), edit that file, or draft again with --renamed, --moved or --not-renamed.',
-        where: { file: same.file },
-      });
-    const outdated = same ?? others.find((one) => isOutdated(one, left, workspace));
+    if (start.hash === right.hash && merging.length === 0) throw nothingToMigrate(start, right);
+
+    const outdated = replacedDraft([start, right], renames, workspace);
     const { text, file, drafted, number, kept } = await draftedAnew(call, workspace, {
       file: outdated,
-      sides: [left, right],
-      renames: knownRenames(workspace.root, [left.definition, right.definition], {
-        asked: renames,
+      sides: [start, right],
+      renames: knownRenames(workspace.root, [start.definition, right.definition], {
+        stated: renames,
         migration: outdated?.migration,
       }),
       name,
@@ -93,53 +81,87 @@ export async function draftMigration(
     });
     if (file !== outdated?.file && fs.existsSync(path.join(workspace.root, file)))
       throw refuse('file-exists', `${file} exists already`, { mend: 'Choose another name: --name …', where: { file } });
+
     const from = file === outdated?.file ? outdated.hash : null;
     changeFiles(workspace.root, [{ file, text, from }, ...takenOver(workspace.root)]);
-    const open = questionsIn(text);
+
+    const questions = questionsIn(text);
+    const isAsked = (step: string): boolean => outdated === undefined || questions.has(step);
     return {
       lumbrik: resultVersion,
       command: 'migration draft',
       file,
       number,
-      from: left.name,
+      from: start.name,
       to: right.name,
       ...(outdated ? { kept } : {}),
-      steps: drafted.map(({ data, why, open: asked }) => {
-        const [verb = '', address = ''] = Object.entries(data)[0] ?? [];
-        const isOpen = asked !== undefined && (outdated === undefined || open.has(`${verb} ${String(address)}`));
-        return {
-          verb,
-          address: String(address),
-          why,
-          ...(isOpen && asked ? { open: asked.question, how: asked.how } : {}),
-        };
-      }),
-      openQuestions: open.count,
+      steps: drafted.map((step) => stepResult(step, isAsked)),
+      openQuestions: questions.count,
     };
   });
 }
 
+const nothingToMigrate = (start: NamedModel, end: NamedModel): Trouble =>
+  new Trouble('nothing-to-migrate', `the entries obey ${end.name} already: ${start.name} says the same`, {
+    mend: 'Edit the files in model/, then look at lumbrik diff.',
+  });
+
+/**
+ * The draft that a new one replaces: one between the same models, or one whose working files are others now.
+ * @throws Trouble where there is one between the same models, and no rename was stated that it lacks.
+ */
+function replacedDraft(
+  [start, end]: readonly [NamedModel, NamedModel],
+  { renamed = [], moved = [], notRenamed = [] }: Renames,
+  workspace: Workspace,
+): MigrationFile | undefined {
+  const migrations = readMigrations(workspace.root);
+  const same = migrations.find(({ migration: { from, to } }) => from === start.hash && to === end.hash && from !== to);
+  const isStated = renamed.length + moved.length + notRenamed.length > 0;
+  if (same && !isStated)
+    throw refuse('drafted-already', `${same.file} already leads from ${start.name} to ${end.name}`, {
+      mend: 'Answer what it asks (lumbrik migration answer), edit that file, or draft again with --renamed, --moved or --not-renamed.',
+      where: { file: same.file },
+    });
+
+  return same ?? migrations.find((other) => isOutdated(other, start, workspace));
+}
+
+/** A step as a result shows it, with its question where that is still open. */
+function stepResult(
+  { data, why, open }: DraftedStep,
+  isAsked: (step: string) => boolean,
+): DraftResult['steps'][number] {
+  const [verb = '', address = ''] = Object.entries(data)[0] ?? [];
+  const shown = { verb, address: String(address), why };
+  if (!open || !isAsked(`${verb} ${String(address)}`)) return shown;
+
+  return { ...shown, open: open.question, how: open.how };
+}
+
 /** What was stated of renames and moves is said by the steps now. */
-const takenOver = (root: string): readonly Wanted[] =>
+const takenOver = (root: string): readonly WantedChange[] =>
   fs.existsSync(path.join(root, statedFile)) ? [{ file: statedFile }] : [];
 
 /** Where a migration starts: where the entries stand, or where those end that wait to be run. */
 async function startOf(to: NamedModel, workspace: Workspace) {
   const obeyed = await obeyedModel(workspace);
-  const all = waiting(readMigrations(workspace.root), obeyed.hash, workspace);
-  const end = all.findIndex(({ migration }) => migration.to === to.hash);
-  const chain = end < 0 ? all : all.slice(0, end);
-  return { chain, left: modelWith(chain.at(-1)?.migration.to ?? obeyed.hash, workspace) ?? obeyed };
+  const waitingFiles = waiting(readMigrations(workspace.root), obeyed.hash, workspace);
+  const end = waitingFiles.findIndex(({ migration }) => migration.to === to.hash);
+  const chain = end < 0 ? waitingFiles : waitingFiles.slice(0, end);
+  return { chain, start: modelWith(chain.at(-1)?.migration.to ?? obeyed.hash, workspace) ?? obeyed };
 }
 
 /** Whether a migration was drafted from where the entries are to working files that are others by now. */
-function isOutdated({ migration }: MigrationFile, left: NamedModel, workspace: Workspace): boolean {
+function isOutdated({ migration }: MigrationFile, before: NamedModel, workspace: Workspace): boolean {
   return (
-    migration.from === left.hash && migration.from !== migration.to && modelWith(migration.to, workspace) === undefined
+    migration.from === before.hash &&
+    migration.from !== migration.to &&
+    modelWith(migration.to, workspace) === undefined
   );
 }
 
-interface Drafting {
+interface DraftOptions {
   /** The file of the migration that is drafted anew; absent where there is none yet. */
   readonly file: MigrationFile | undefined;
   readonly sides: readonly [from: NamedModel, to: NamedModel];
@@ -154,7 +176,7 @@ interface Drafting {
 export async function draftedAnew(
   call: Call,
   workspace: Workspace,
-  { file: old, sides: [left, right], renames, name, merging = [], chain = [] }: Drafting,
+  { file: old, sides: [before, right], renames, name, merging = [], chain = [] }: DraftOptions,
 ) {
   const apart = [...new Set([...(old?.migration.apart ?? []), ...(renames.notRenamed ?? [])])];
   const stated = readRenameOptions({ ...renames, notRenamed: apart });
@@ -162,13 +184,21 @@ export async function draftedAnew(
     store: await afterAll(openStore(workspace), chain, workspace),
     assets: await readAssets(workspace.root),
   };
-  const { comparison, impactOf } = await compareAndCount(left, right, on, { stated, watch: call.watch });
+  const { comparison, impactOf } = await compareAndCount(before, right, on, { stated, watch: call.watch });
   const drafted = [...draftSteps(comparison, right.definition, impactOf), ...merging];
   const numbers = readMigrations(workspace.root).map(({ migration }) => migration.number);
   const number = old?.migration.number ?? Math.max(0, ...numbers) + 1;
   const slug = slugify(name ?? '') || nameOf(drafted);
   const about = name ?? old?.migration.about ?? slug.replaceAll('-', ' ');
-  const heading = { number, about, from: left.hash, to: right.hash, fromName: left.name, toName: right.name, apart };
+  const heading = {
+    number,
+    about,
+    from: before.hash,
+    to: right.hash,
+    fromName: before.name,
+    toName: right.name,
+    apart,
+  };
   const file = old?.file ?? migrationFileName(number, slug);
   const steps = old
     ? redraftedSteps({ ...old, text: readTextOrRefuse(path.join(workspace.root, old.file), old.file) }, drafted)
@@ -176,9 +206,9 @@ export async function draftedAnew(
   const fresh = steps === undefined ? migrationText(heading, drafted) : headText(heading, 0, steps === '') + steps;
   const text = steps === undefined ? fresh : headText(heading, questionsIn(fresh).count, steps === '') + steps;
 
-  proveSteps(text, file, left, right);
-  const kept = old ? drafted.filter(({ open }) => open !== undefined).length - questionsIn(text).count : 0;
-  return { text, file, drafted, number, kept };
+  proveSteps(text, file, before, right);
+  const keptAnswers = old ? drafted.filter(({ open }) => open !== undefined).length - questionsIn(text).count : 0;
+  return { text, file, drafted, number, kept: keptAnswers };
 }
 
 /** The questions that are open in the text of a migration. */

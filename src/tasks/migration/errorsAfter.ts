@@ -33,20 +33,20 @@ export interface Errors {
 export type ErrorAfter = Finding & { readonly was?: string };
 
 /** Tells errors that are new from those that were there, by the entry that each was and what is found. */
-export function compareErrors({ all }: Errors, after: readonly ErrorAfter[], steps: readonly MigrationStep[]) {
-  const left = new Map(all);
-  const told = after.map((error) => {
+export function compareErrors({ all: list }: Errors, after: readonly ErrorAfter[], steps: readonly MigrationStep[]) {
+  const counts = new Map(list);
+  const marked = after.map((error) => {
     const name = `${error.was ?? keyOf(error.entry)} ${error.finding}`;
-    const times = left.get(name) ?? 0;
-    left.set(name, times - 1);
+    const times = counts.get(name) ?? 0;
+    counts.set(name, times - 1);
     return { error, isNew: times <= 0 };
   });
-  const isNew = told.filter((one) => one.isNew);
-  const before = [...all.values()].reduce((sum, times) => sum + times, 0);
-  const stayed = told.length - isNew.length;
+  const isNew = marked.filter((item) => item.isNew);
+  const before = [...list.values()].reduce((sum, times) => sum + times, 0);
+  const stayed = marked.length - isNew.length;
   return {
     findings: { new: isNew.length, left: stayed, gone: before - stayed },
-    findingsAfter: [...isNew, ...told.filter((one) => !one.isNew)]
+    findingsAfter: [...isNew, ...marked.filter((item) => !item.isNew)]
       .slice(0, mostTold)
       .map(({ error: { entry, path, ...finding }, isNew: comes }) =>
         compact({
@@ -67,8 +67,8 @@ const mostTold = 50;
 function stepAbout(steps: readonly MigrationStep[], type: string, path: Path): number | undefined {
   const [field] = path;
   const places = ({ kind, address, data }: MigrationStep): readonly string[] =>
-    [address, kind.leadsTo?.(data), ...kind.addresses.map((key) => data[key])].flatMap((one) =>
-      typeof one === 'string' ? one.split('.').slice(0, 2).join('.') : [],
+    [address, kind.leadsTo?.(data), ...kind.addresses.map((key) => data[key])].flatMap((value) =>
+      typeof value === 'string' ? value.split('.').slice(0, 2).join('.') : [],
     );
   const about = (name: string) => steps.findLast((step) => places(step).includes(name))?.number;
   const asking = steps.findLast(
@@ -81,12 +81,12 @@ function stepAbout(steps: readonly MigrationStep[], type: string, path: Path): n
 /** What is wrong with entries before: what cannot be read as one is an error, too. */
 export function errorsIn({ findings, unreadable }: Pick<FoundAhead, 'findings' | 'unreadable'>): Errors {
   const errors = findings.filter(isError);
-  const all = new Map<string, number>();
+  const counts = new Map<string, number>();
   for (const { entry, finding } of errors) {
     const name = `${keyOf(entry)} ${finding}`;
-    all.set(name, (all.get(name) ?? 0) + 1);
+    counts.set(name, (counts.get(name) ?? 0) + 1);
   }
-  return { count: unreadable + errors.length, all };
+  return { count: unreadable + errors.length, all: counts };
 }
 
 export const isError = ({ severity }: Finding): boolean => severity === 'error';

@@ -47,8 +47,8 @@ export async function emptyJournals(call: Call, keep: number): Promise<JournalsR
   return settledAlone(call, (root) => {
     refuseInterrupted(root);
     const runs = readRuns(root).sound;
-    const kept = new Set(runs.filter(({ state }) => state === 'done').slice(-keep || runs.length));
-    const emptied = runs.filter((run) => !kept.has(run) && bytesIn(root, run) > 0);
+    const keptRuns = new Set(runs.filter(({ state }) => state === 'done').slice(-keep || runs.length));
+    const emptied = runs.filter((run) => !keptRuns.has(run) && bytesIn(root, run) > 0);
     const before = told(root, new Set(emptied.map(({ folder }) => folder)));
     for (const { folder } of emptied) for (const name of blobsIn(root, folder)) removeOwn(root, `${folder}/${name}`);
     return before;

@@ -53,7 +53,9 @@ export function stagingPass(
       const { operations } = migrated.draft;
       const added = newEntries(migrated);
       staging.see(stored.place.file);
-      return operations.length + added.length === 0 ? undefined : transaction.change({ of: stored, operations, added });
+      return operations.length + added.length === 0
+        ? undefined
+        : transaction.change({ stored: stored, operations, added });
     },
     unreadable: ({ place }) => staging.see(place.file),
     finish: () => undefined,

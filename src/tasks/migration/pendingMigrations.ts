@@ -12,15 +12,16 @@ import { prove } from './prove.ts';
  */
 export function waiting(files: readonly MigrationFile[], from: string, workspace: Workspace): readonly MigrationFile[] {
   const chain: MigrationFile[] = [];
-  const seen = new Set([from]);
+  const reached = new Set([from]);
   for (let hash = from; ; ) {
     const next = files.find(
-      (one) => one.migration.from === hash && !seen.has(one.migration.to) && modelWith(one.migration.to, workspace),
+      (file) =>
+        file.migration.from === hash && !reached.has(file.migration.to) && modelWith(file.migration.to, workspace),
     );
     if (!next) return chain;
     chain.push(next);
     hash = next.migration.to;
-    seen.add(hash);
+    reached.add(hash);
   }
 }
 

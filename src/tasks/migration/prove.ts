@@ -93,8 +93,8 @@ export async function checkedText(
   text: string,
 ): Promise<string> {
   const edited = migrationIn(file, text);
-  const [left, right] = [modelObeyed(from, workspace), modelWith(to, workspace)];
-  if (left && right) await prepareConversion(left.definition, right.definition);
-  if (left && right) provedPlan(edited, left, right, workspace.model.definition);
+  const [before, right] = [modelObeyed(from, workspace), modelWith(to, workspace)];
+  if (before && right) await prepareConversion(before.definition, right.definition);
+  if (before && right) provedPlan(edited, before, right, workspace.model.definition);
   return text;
 }

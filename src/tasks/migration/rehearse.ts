@@ -91,21 +91,26 @@ export interface RehearseCall {
 /** Runs a migration on the real entries without writing a byte of them. */
 export async function rehearse(
   call: Call,
-  meant: string | undefined,
+  typed: string | undefined,
   { prove: isProved = false, isAside }: RehearseCall = {},
 ): Promise<RehearseResult> {
   const workspace = await reading(call);
-  const file = findMigration(workspace.root, meant);
+  const file = findMigration(workspace.root, typed);
 
   const chain = await chainBefore(workspace, file);
   if (chain.length === 0) await refuseOtherStanding(workspace, file);
   const proved = await prove(workspace, file);
   const store = await afterAll(openStore(workspace), chain, workspace);
   const migrating = await prepared(store, proved.plan, file, call);
-  const { told, digest, errorsBefore, errorsAfter } = await onEntries(workspace, { store, proved, ...migrating }, call);
+  const {
+    told: rehearsed,
+    digest,
+    errorsBefore,
+    errorsAfter,
+  } = await onEntries(workspace, { store, proved, ...migrating }, call);
   const back = isProved ? await thereAndBack(store, migrating, call) : undefined;
   const { steps: ofSteps } = file.migration;
-  const hindered = hindranceOf(workspace.root, told.files);
+  const hindered = hindranceOf(workspace.root, rehearsed.files);
   const openQuestions = ofSteps.filter(({ open }) => open !== undefined).length;
   if (openQuestions === 0 && chain.length === 0 && !isAside)
     recordRehearsal(workspace.root, { migration: file.hash, content: digest });
@@ -114,24 +119,24 @@ export async function rehearse(
     command: 'migration rehearse',
     ok: openQuestions === 0 && errorsAfter.length === 0 && (back?.wrong.length ?? 0) === 0 && !hindered,
     ...namesOf(file, proved),
-    ahead: chain.map((one) => one.file),
+    ahead: chain.map((migrationFile) => migrationFile.file),
     steps: ofSteps.map(({ number, kind, address, open }) =>
       compact({
         step: number,
         verb: kind.verb,
         address,
-        entries: told.perStep.get(number)?.entries ?? 0,
-        made: [...(told.perStep.get(number)?.made ?? [])],
-        samples: [...samplesOf(told.perStep.get(number)?.samples)],
+        entries: rehearsed.perStep.get(number)?.entries ?? 0,
+        made: [...(rehearsed.perStep.get(number)?.made ?? [])],
+        samples: [...samplesOf(rehearsed.perStep.get(number)?.samples)],
         open,
       }),
     ),
     openQuestions,
-    entries: told.entries,
-    changed: told.changed,
-    made: told.made,
-    files: told.files.size,
-    lost: told.lost.map(({ path, ...loss }) => ({ ...loss, pointer: pointer(path) })),
+    entries: rehearsed.entries,
+    changed: rehearsed.changed,
+    made: rehearsed.made,
+    files: rehearsed.files.size,
+    lost: rehearsed.lost.map(({ path, ...loss }) => ({ ...loss, pointer: pointer(path) })),
     errorsBefore: errorsBefore.count,
     errorsAfter: errorsAfter.length,
     ...compact({ back, unmarked: whyNoKey(), hindered }),
@@ -143,8 +148,8 @@ export async function rehearse(
 function hindranceOf(root: string, files: ReadonlySet<string>): RehearseResult['hindered'] {
   // The journal keeps what each file was and what it becomes, and the new ones are written beside the old.
   const bytes = [...files].reduce((sum, file) => sum + sizeOf(path.join(root, file)), 0);
-  const why = whyUnwritable(root, files) ?? whyNoSpace(root, 3 * bytes);
-  return why && { says: why.message, mend: why.mend };
+  const trouble = whyUnwritable(root, files) ?? whyNoSpace(root, 3 * bytes);
+  return trouble && { says: trouble.message, mend: trouble.mend };
 }
 
 interface OnStore extends Migrating {
@@ -154,7 +159,7 @@ interface OnStore extends Migrating {
 
 /** Takes every entry of a store through a migration, and checks them all before and after. */
 async function onEntries(workspace: Workspace, { store, proved, file, ...migrating }: OnStore, call: Call) {
-  const circumstances = { now: timestamp(), assets: await readAssets(workspace.root) };
+  const circumstances = { currentTime: timestamp(), assets: await readAssets(workspace.root) };
   const passes = [
     await aheadPass(proved.plan.before, circumstances),
     await rehearsePass({
@@ -171,18 +176,18 @@ async function onEntries(workspace: Workspace, { store, proved, file, ...migrati
     }),
     digestPass(),
   ] as const;
-  const [before, told, digest] = await walk<[FoundAhead, Rehearsed, string]>(store, passes, call);
-  const errorsAfter = told.findings
+  const [before, rehearsed, digest] = await walk<[FoundAhead, Rehearsed, string]>(store, passes, call);
+  const errorsAfter = rehearsed.findings
     .filter(isError)
-    .map((finding) => compact({ ...finding, was: told.renamed.get(keyOf(finding.entry)) }));
-  return { told, digest, errorsBefore: errorsIn(before), errorsAfter };
+    .map((finding) => compact({ ...finding, was: rehearsed.renamed.get(keyOf(finding.entry)) }));
+  return { told: rehearsed, digest, errorsBefore: errorsIn(before), errorsAfter };
 }
 
 /** The migrations that have to be run before one, where they lead from where the entries are to where it starts. */
 async function chainBefore(workspace: Workspace, { migration }: MigrationFile): Promise<readonly MigrationFile[]> {
   const obeyed = await obeyedModel(workspace);
   const chain = waiting(readMigrations(workspace.root), obeyed.hash, workspace);
-  return chain.slice(0, chain.findIndex((one) => one.migration.to === migration.from) + 1);
+  return chain.slice(0, chain.findIndex((migrationFile) => migrationFile.migration.to === migration.from) + 1);
 }
 
 export const namesOf = (file: MigrationFile, { from, to }: Proved) => ({

@@ -1,5 +1,5 @@
 import { compact } from '../../core/plain/json.ts';
-import { changeFiles, type Wanted } from '../../journal/change.ts';
+import { changeFiles, type WantedChange } from '../../journal/change.ts';
 import { workspaceAt } from '../../workspace/commit.ts';
 import { listFiles } from '../../workspace/files.ts';
 import { filesAt, git } from '../../workspace/git.ts';
@@ -30,13 +30,14 @@ export function modelBack(root: string, modelHash: string): () => ModelBack {
       'no commit of this repository has the files of the model that the entries go back to',
       { mend: byHand },
     );
-  const there = filesAt(root, commit, ['model', workspaceFile]);
-  const changes = (isWhole: boolean): readonly Wanted[] => {
-    const wanted = new Map<string, string | undefined>(
+  const filesThen = filesAt(root, commit, ['model', workspaceFile]);
+  const changes = (isWhole: boolean): readonly WantedChange[] => {
+    const filesWanted = new Map<string, string | undefined>(
       listFiles(root, 'model', ['']).map((file) => [`model/${file}`, undefined]),
     );
-    for (const [file, bytes] of there) if (isWhole || file !== workspaceFile) wanted.set(file, bytes.toString('utf8'));
-    return [...wanted].map(([file, text]) => compact({ file, text }));
+    for (const [file, bytes] of filesThen)
+      if (isWhole || file !== workspaceFile) filesWanted.set(file, bytes.toString('utf8'));
+    return [...filesWanted].map(([file, text]) => compact({ file, text }));
   };
   return () => {
     // The languages stand in lumbrik.yaml, which says other things beside: it is taken back only where that is needed.

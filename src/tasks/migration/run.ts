@@ -47,13 +47,13 @@ export type RunResult = z.output<typeof RunResult>;
  * stopped, that one is finished.
  * @param fromElsewhere whether a run may be finished whose journal was not made here.
  */
-export async function run(call: Call, meant: string | undefined, fromElsewhere = false): Promise<RunResult> {
+export async function run(call: Call, typed: string | undefined, fromElsewhere = false): Promise<RunResult> {
   return settledAlone(call, async (root) => {
     const stopped = interruptedRun(root);
     if (
       stopped?.state === 'running' &&
       stopped.plan.undoes === undefined &&
-      (meant === undefined || isMeant(stopped.plan.file, meant))
+      (typed === undefined || isMeant(stopped.plan.file, typed))
     ) {
       refuseForeignRun(stopped, fromElsewhere, `lumbrik migration run ${stopped.plan.migration}`);
       resumeRun(root, stopped);
@@ -75,7 +75,7 @@ export async function run(call: Call, meant: string | undefined, fromElsewhere =
 
     refuseInterrupted(root);
     const workspace = openSoundWorkspace(root);
-    const file = findMigration(root, meant);
+    const file = findMigration(root, typed);
     await refuseOtherStanding(workspace, file);
     refuseOpenQuestions(file);
     const proved = await prove(workspace, file);
@@ -173,14 +173,14 @@ function refuseTaken(root: string, changes: readonly FileChange[]): void {
       );
     comers.set(file, change);
   }
-  const taken = changes.find(
+  const reused = changes.find(
     ({ before, after }) => after && before?.path !== after.path && fs.existsSync(path.join(root, after.path)),
   );
-  if (taken?.after)
+  if (reused?.after)
     throw refuse(
       'file-exists',
-      `${taken.before?.path} would move to ${taken.after.path}, and a file is there already`,
-      { mend: 'Rename one of the two, then rehearse again.', where: { file: taken.after.path } },
+      `${reused.before?.path} would move to ${reused.after.path}, and a file is there already`,
+      { mend: 'Rename one of the two, then rehearse again.', where: { file: reused.after.path } },
     );
 }
 

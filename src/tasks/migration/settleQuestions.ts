@@ -1,6 +1,6 @@
 import path from 'node:path';
 import type { MigrationStep } from '../../core/migration/read.ts';
-import { isObject, own } from '../../core/plain/json.ts';
+import { isObject, ownValue } from '../../core/plain/json.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
 import { changeFiles } from '../../journal/change.ts';
 import { editedText } from '../../workspace/edited.ts';
@@ -15,24 +15,24 @@ import { rehearse } from './rehearse.ts';
 const hangsOnOthers = ({ open, kind, data }: MigrationStep): boolean =>
   open !== undefined &&
   ['add', 'change'].includes(kind.verb) &&
-  [data.field, data.to].some((definition) => isObject(definition) && own(definition, 'when') !== undefined);
+  [data.field, data.to].some((definition) => isObject(definition) && ownValue(definition, 'when') !== undefined);
 
 /**
  * Answers the questions under a condition that no entry asks any more, by taking the entries through the migration as it
  * is answered so far.
  * @returns the numbers of their steps.
  */
-export async function settleQuestions(call: Call, meant: string): Promise<readonly number[]> {
+export async function settleQuestions(call: Call, typed: string): Promise<readonly number[]> {
   const { root } = await reading(call);
-  const waiting = findMigration(root, meant).migration.steps.filter(hangsOnOthers);
+  const waiting = findMigration(root, typed).migration.steps.filter(hangsOnOthers);
   if (waiting.length === 0) return [];
-  const { findings, findingsAfter } = await rehearse(call, meant, { isAside: true });
+  const { findings, findingsAfter } = await rehearse(call, typed, { isAside: true });
   const isWholeTold = findingsAfter.filter(({ isNew }) => isNew).length === findings.new;
   const asking = new Set(findingsAfter.flatMap(({ isNew, step }) => (isNew && step !== undefined ? [step] : [])));
   const settled = isWholeTold ? waiting.filter(({ number }) => !asking.has(number)) : [];
   if (settled.length === 0) return [];
   return writing(call, async (workspace) => {
-    const file = findMigration(workspace.root, meant);
+    const file = findMigration(workspace.root, typed);
     const before = readTextOrRefuse(path.join(workspace.root, file.file), file.file);
     // What is suggested is for entries that need it: none does.
     const edits = settled.map(

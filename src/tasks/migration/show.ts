@@ -28,9 +28,9 @@ export const MigrationShowResult = z.strictObject({
 export type MigrationShowResult = z.output<typeof MigrationShowResult>;
 
 /** Reads a migration aloud: each step in a sentence. */
-export async function showMigration(call: Call, meant: string | undefined): Promise<MigrationShowResult> {
+export async function showMigration(call: Call, typed: string | undefined): Promise<MigrationShowResult> {
   const workspace = await readingRuns(call);
-  const file = findMigration(workspace.root, meant);
+  const file = findMigration(workspace.root, typed);
   const { number, about, from, to, state } = listedMigration(workspace, file);
   return {
     lumbrik: resultVersion,

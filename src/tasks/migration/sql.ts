@@ -49,12 +49,12 @@ export type MigrationSqlResult = z.output<typeof MigrationSqlResult>;
  */
 export async function migrationSql(
   call: Call,
-  meant: string | undefined,
-  out: string | undefined,
+  typed: string | undefined,
+  outFile: string | undefined,
   print: Print,
 ): Promise<MigrationSqlResult> {
   const workspace = await reading(call);
-  const file = findMigration(workspace.root, meant);
+  const file = findMigration(workspace.root, typed);
   await refuseOtherStanding(workspace, file);
   refuseOpenQuestions(file);
   const proved = await prove(workspace, file);
@@ -66,22 +66,25 @@ export async function migrationSql(
   });
   const { before, after } = sides();
   const change = new TableChange(before, after, renamesIn(file));
-  const text = new OutgoingText(out === undefined ? undefined : new OutFiles(workspace.root, out, false), print);
-  const walkRows = async (say: Say): Promise<Walked> => {
+  const text = new OutgoingText(
+    outFile === undefined ? undefined : new OutFiles(workspace.root, outFile, false),
+    print,
+  );
+  const walkRows = async (write: Say): Promise<Walked> => {
     // Made anew for each walk: they note which terms of open taxonomies they met.
-    const [walked] = await walk<[Walked]>(store, [rowsPass({ ...sides(), migrating, say, text })], call);
+    const [walked] = await walk<[Walked]>(store, [rowsPass({ ...sides(), migrating, write, text })], call);
     return walked;
   };
   const walked = await text.whole(async () => {
     const guard = change.guard();
     text.put(headText(workspace, file, proved) + guard.begin());
-    await walkRows((was) => guard.expect(was));
+    await walkRows((oldRows) => guard.expect(oldRows));
     text.put(guard.end() + change.begin());
     // Nothing takes a place before what was there is out of it, so the entries are walked through twice more.
-    await walkRows((was, is) => change.deletes(was, is));
-    const all = await walkRows((was, is) => change.inserts(was, is));
+    await walkRows((oldRows, newRows) => change.deletes(oldRows, newRows));
+    const walked = await walkRows((oldRows, newRows) => change.inserts(oldRows, newRows));
     text.put(`${change.finish()}commit;\n`);
-    return all;
+    return walked;
   });
   return {
     lumbrik: resultVersion,
@@ -89,7 +92,7 @@ export async function migrationSql(
     ...namesOf(file, proved),
     ...walked,
     tables: change.counts(),
-    ...(out === undefined ? {} : { out }),
+    ...(outFile === undefined ? {} : { out: outFile }),
   };
 }
 
@@ -118,13 +121,13 @@ const renamesIn = ({ migration }: MigrationFile): readonly Renamed[] =>
   );
 
 /** Says in statements what becomes of some rows. */
-type Say = (was: readonly Row[], is: readonly Row[]) => string;
+type Say = (oldRows: readonly Row[], newRows: readonly Row[]) => string;
 
 interface Walking {
   readonly before: Tables;
   readonly after: Tables;
   readonly migrating: Migrating;
-  readonly say: Say;
+  readonly write: Say;
   readonly text: OutgoingText;
 }
 
@@ -135,22 +138,23 @@ type Walked = Pick<MigrationSqlResult, 'entries' | 'unreadable' | 'lost'>;
 const together = 200;
 
 /** Puts out statements about the rows of every entry; those that the models have themselves come first. */
-function rowsPass({ before, after, migrating, say, text }: Walking): Pass<Migrated, Walked> {
+function rowsPass({ before, after, migrating, write, text }: Walking): Pass<Migrated, Walked> {
   const losses = new Losses();
-  let [was, is]: [Row[], Row[]] = [[...before.terms], [...after.terms]];
+  let [oldRows, newRows]: [Row[], Row[]] = [[...before.terms], [...after.terms]];
   let [entries, unreadable] = [0, 0];
   const putRows = (): void => {
-    text.put(say(was, is));
-    [was, is] = [[], []];
+    text.put(write(oldRows, newRows));
+    [oldRows, newRows] = [[], []];
   };
 
   return {
     map: (stored) => migrateStored(stored, migrating),
     fold: (migrated, { entry }) => {
-      for (const row of before.rowsOf(entry, () => undefined)) was.push(row);
+      for (const row of before.rowsOf(entry, () => undefined)) oldRows.push(row);
       const { draft } = migrated;
       const become = [...(draft.isDeleted ? [] : [entryAfter(entry, draft)]), ...newEntries(migrated)];
-      for (const one of become) for (const row of after.rowsOf(one, (says) => losses.add(one, says))) is.push(row);
+      for (const entry of become)
+        for (const row of after.rowsOf(entry, (loss) => losses.add(entry, loss))) newRows.push(row);
       entries += 1;
       if (entries % together > 0) return undefined;
       putRows();

@@ -51,14 +51,14 @@ export async function thereAndBack(
     await round((migrated) => way.show(number, migrated));
     way.shown(number);
   }
-  const told: ThereAndBack = { same: 0, named: 0, otherwise: 0, wrong: [] };
+  const result: ThereAndBack = { same: 0, named: 0, otherwise: 0, wrong: [] };
   await round((migrated, entry) => {
     const { wrong, named, otherwise } = way.takeBack(entry, migrated);
-    if (wrong.length > 0) told.wrong.push(...wrong.map((one) => ({ entry: keyOf(entry), ...one })));
-    else if (named.length > 0) told.named += 1;
-    else if (otherwise.length > 0) told.otherwise += 1;
-    else told.same += 1;
-    told.wrong.length = Math.min(told.wrong.length, mostTold);
+    if (wrong.length > 0) result.wrong.push(...wrong.map((unlike) => ({ entry: keyOf(entry), ...unlike })));
+    else if (named.length > 0) result.named += 1;
+    else if (otherwise.length > 0) result.otherwise += 1;
+    else result.same += 1;
+    result.wrong.length = Math.min(result.wrong.length, mostTold);
   });
-  return told;
+  return result;
 }

@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
 import { count } from '../../core/plain/words.ts';
-import { type Lost, resumeRun, takeBack } from '../../journal/carryOut.ts';
+import { type LostFile, resumeRun, takeBack } from '../../journal/carryOut.ts';
 import { mendsNumber } from '../../journal/plan.ts';
 import { listRuns, type Run, seenFiles, standsAt } from '../../journal/runs.ts';
 import { interruptedRun, refuseForeignRun } from '../../journal/settle.ts';
@@ -64,10 +64,10 @@ export interface UndoCall {
  */
 export async function undo(
   call: Call,
-  { meant, partly = false, fromElsewhere = false, model = false }: UndoCall = {},
+  { meant: typed, partly = false, fromElsewhere = false, model = false }: UndoCall = {},
 ): Promise<UndoResult> {
   return settledAlone(call, async (root) => {
-    const run = lastRun(root, meant);
+    const run = lastRun(root, typed);
     refuseMerge(run);
     refuseForeignRun(run, fromElsewhere, 'lumbrik migration undo');
     const takeModelBack =
@@ -78,20 +78,22 @@ export async function undo(
     const edited = run.state === 'done' ? editedSince(root, run) : [];
     refuseNewerModel(root, run, edited.length);
     const done = await beside(root, run, { partly, edited: edited.length, added });
-    const { kept, lost } = done ?? { kept: [], lost: [] };
-    const left = done ? [] : takenBack(root, run, partly);
+    const { kept: keptEntries, lost } = done ?? { kept: [], lost: [] };
+    const notRestored = done ? [] : takenBack(root, run, partly);
     const back = takeModelBack?.();
-    const carried = new Set(kept.filter(({ state }) => state === 'new').map(({ was }) => was));
+    const carried = new Set(
+      keptEntries.filter(({ state }) => state === 'new').map(({ was: formerName }) => formerName),
+    );
     return {
       lumbrik: resultVersion,
       command: 'migration undo',
-      ok: left.length === 0,
+      ok: notRestored.length === 0,
       file: run.plan.file,
       number: run.plan.migration,
-      files: countFiles(run.plan) - left.length - edited.length,
-      kept: kept.map(({ fields, was: _, ...one }) => ({ ...one, fields: [...fields] })),
-      lostEdits: lost.map((one) => ({ ...one })),
-      left: left.map((one: Lost) => ({ ...one })),
+      files: countFiles(run.plan) - notRestored.length - edited.length,
+      kept: keptEntries.map(({ fields, was: _, ...rest }) => ({ ...rest, fields: [...fields] })),
+      lostEdits: lost.map((lostEdit) => ({ ...lostEdit })),
+      left: notRestored.map((lostFile: LostFile) => ({ ...lostFile })),
       added: added.filter((file) => !carried.has(file)),
       ...(back ? { modelFrom: back.commit } : {}),
     };
@@ -123,7 +125,7 @@ async function beside(root: string, run: Run, { partly, edited, added }: Beside)
 }
 
 /** Takes back a run after which nothing was edited; of one that took another back and was stopped, finishes that. */
-function takenBack(root: string, run: Run, partly: boolean): readonly Lost[] {
+function takenBack(root: string, run: Run, partly: boolean): readonly LostFile[] {
   if (run.plan.undoes === undefined) return takeBack(root, run, partly);
   resumeRun(root, run);
   return [];
@@ -148,21 +150,21 @@ function refuseNewerModel(root: string, { plan }: Run, edited: number): void {
   const isOfModel = plan.files.some(({ before, after }) => !(before ?? after)?.path.startsWith('content/'));
   const isRecorded = fs.existsSync(path.join(root, contentRevisionFile));
   if (!isOfModel || (edited === 0 && !isRecorded)) return;
-  const says = isRecorded
+  const message = isRecorded
     ? `a revision was recorded after lumbrik ${plan.file}`
     : `${count(edited, 'file')} of lumbrik ${plan.file} ${edited === 1 ? 'was' : 'were'} edited since`;
-  throw refuse('edited-since', says, {
+  throw refuse('edited-since', message, {
     mend: 'Give it its old name or place by the same command instead. Nothing was changed.',
   });
 }
 
 /** The newest run that stands, by the bytes of its files: one that version control took back is not taken back again. */
-function lastRun(root: string, meant: string | undefined): Run {
+function lastRun(root: string, typed: string | undefined): Run {
   const interrupted = interruptedRun(root);
   const done = listRuns(root).filter(({ state }) => state === 'done');
   const run = interrupted ?? done.findLast(({ plan }) => standsAt(root, plan.files) !== 'before');
-  if (run && meant !== undefined && !isMeant(run.plan.file, meant))
-    throw refuse('not-the-last', `the last that was run is ${run.plan.file}, not ${meant}`, {
+  if (run && typed !== undefined && !isMeant(run.plan.file, typed))
+    throw refuse('not-the-last', `the last that was run is ${run.plan.file}, not ${typed}`, {
       mend: 'Runs are taken back from the last on: lumbrik migration undo',
     });
   if (run) return run;
@@ -177,8 +179,11 @@ function lastRun(root: string, meant: string | undefined): Run {
 }
 
 function filesAddedSince(root: string, run: Run): readonly string[] {
-  const seen = seenFiles(root, run);
-  if (!seen) return [];
-  const known = new Set([...seen, ...run.plan.files.flatMap(({ before, after }) => [before?.path, after?.path])]);
-  return contentFiles({ root, content: readContentSettings(root) }).filter((file) => !known.has(file));
+  const listed = seenFiles(root, run);
+  if (!listed) return [];
+  const knownFiles = new Set([
+    ...listed,
+    ...run.plan.files.flatMap(({ before, after }) => [before?.path, after?.path]),
+  ]);
+  return contentFiles({ root, content: readContentSettings(root) }).filter((file) => !knownFiles.has(file));
 }

@@ -5,7 +5,7 @@ import { addedTakenBack, editsKept } from '../../core/migration/editsKept.ts';
 import { inverseSteps } from '../../core/migration/inverse.ts';
 import { type Plan, planMigration } from '../../core/migration/plan.ts';
 import type { MigrationStep } from '../../core/migration/read.ts';
-import type { Known } from '../../core/migration/step.ts';
+import type { KnownPlaces } from '../../core/migration/step.ts';
 import { count, quote } from '../../core/plain/words.ts';
 import type { Look } from '../../core/rules/lookUp.ts';
 import { commentsIn } from '../../core/source/comments.ts';
@@ -75,7 +75,7 @@ export async function undoEdited(
     ...run.plan.files.map((change) => outcomeOf(change, way)),
     ...added.flatMap((file) => addedOutcome(file, way)),
   ];
-  const lost = outcomes.flatMap((one) => one.lost);
+  const lost = outcomes.flatMap((outcome) => outcome.lost);
   if (lost.length > 0 && !partly) throw cannotKeep(lost);
 
   const staging = new Staging(root, run.plan.migration);
@@ -90,13 +90,15 @@ export async function undoEdited(
     staging.discard();
     throw error;
   }
-  return { kept: outcomes.flatMap((one) => one.kept), lost };
+  return { kept: outcomes.flatMap((outcome) => outcome.kept), lost };
 }
 
 function cannotKeep(lost: readonly LostEdit[]): Trouble {
   return refuse('edits-would-be-lost', `${count(lost.length, 'edit', 'edits')} since the run cannot be kept`, {
     mend: 'Nothing was changed. Write them down elsewhere, then take back all the same: lumbrik migration undo --partly',
-    also: lost.slice(0, 20).map(({ entry, file, why }) => `${entry === file ? file : `${entry} (${file})`}: ${why}`),
+    also: lost
+      .slice(0, 20)
+      .map(({ entry, file, why: reason }) => `${entry === file ? file : `${entry} (${file})`}: ${reason}`),
   });
 }
 
@@ -158,12 +160,12 @@ interface Reading {
 }
 
 /** The entries that a run sent into other types, as its journal tells. */
-function sentBy(run: Run, steps: readonly MigrationStep[], { root, store }: Reading): Known {
+function sentBy(run: Run, steps: readonly MigrationStep[], { root, store }: Reading): KnownPlaces {
   const isAsked = steps.some(({ kind }) => kind.verb === 'send');
   const moved = (isAsked ? run.plan.files : []).flatMap(({ before, after }) => {
-    const [was, is] = [before, after].map((side) => (side ? keptEntries(root, run, store, side) : []));
-    return pairsOf(was ?? [], is ?? []).flatMap(([one, other]) =>
-      other && one.type !== other.type ? [{ from: one.type, to: other.type, id: other.id }] : [],
+    const [oldEntries, newEntries] = [before, after].map((side) => (side ? keptEntries(root, run, store, side) : []));
+    return pairsOf(oldEntries ?? [], newEntries ?? []).flatMap(([entry, other]) =>
+      other && entry.type !== other.type ? [{ from: entry.type, to: other.type, id: other.id }] : [],
     );
   });
   const ofTypes = steps.filter(({ address }) => !/[.:]/u.test(address));
@@ -175,16 +177,16 @@ function sentBy(run: Run, steps: readonly MigrationStep[], { root, store }: Read
   return {
     sent: (from, to) => {
       const [before, after] = [called(from, false), called(to, true)];
-      return moved.filter((one) => before.has(one.from) && after.has(one.to)).map(({ id }) => id);
+      return moved.filter((move) => before.has(move.from) && after.has(move.to)).map(({ id }) => id);
     },
   };
 }
 
 /** What a type is called beside a rename: before it, or after it. */
-function linked(type: string, old: string, now: string | undefined, isAfter: boolean): readonly string[] {
-  if (now === undefined) return [];
-  if (isAfter) return type === old ? [now] : [];
-  return type === now ? [old] : [];
+function linked(type: string, old: string, current: string | undefined, isAfter: boolean): readonly string[] {
+  if (current === undefined) return [];
+  if (isAfter) return type === old ? [current] : [];
+  return type === current ? [old] : [];
 }
 
 /** A file as the journal of a run keeps it, where it holds one entry. */
@@ -211,14 +213,14 @@ function keptEntries(
 
 /* ── each file ───────────────────────────────────────────────────────────────────────────────────────────────── */
 
-interface Outcome extends Undone {
+interface FileOutcome extends Undone {
   /** Absent of a file that came since. */
   readonly change?: FileChange;
   /** What the file is to be; nothing where it is so already, or stays deleted. */
   readonly target?: Parameters<Staging['add']>[0] | 'as-before';
 }
 
-function outcomeOf(change: FileChange, way: Way): Outcome {
+function outcomeOf(change: FileChange, way: Way): FileOutcome {
   const none = { change, kept: [], lost: [] };
   const state = stateOf(way.root, change);
   if (state === 'as-left') return { ...none, target: 'as-before' };
@@ -227,49 +229,53 @@ function outcomeOf(change: FileChange, way: Way): Outcome {
 }
 
 /** What somebody deleted stays deleted: that is an edit as well. */
-function deletedOutcome(change: FileChange): Outcome {
+function deletedOutcome(change: FileChange): FileOutcome {
   const file = change.after?.path ?? '';
   return { change, kept: [{ entry: change.entry ?? file, file, fields: [], state: 'deleted' }], lost: [] };
 }
 
-function editedOutcome(change: FileChange, { root, run, store, back, look }: Way): Outcome {
+function editedOutcome(change: FileChange, { root, run, store, back, look }: Way): FileOutcome {
   const { before, after } = change;
   const file = after?.path ?? before?.path ?? '';
   const bytes = bytesNow(root, file);
   const lines =
     before && after ? linesOutcome({ change, before, after, bytes }, { root, run, store, back, look }) : undefined;
   if (lines) return lines;
-  const found = store.wholeFile(file, bytes);
-  const [was, left] = [before, after].map((side) => side && keptFile(root, run, store, side));
+  const outcome = store.wholeFile(file, bytes);
+  const [oldFile, leftFile] = [before, after].map((side) => side && keptFile(root, run, store, side));
   const entry = change.entry ?? file;
-  const here = { path: file, hash: hashBytes(bytes), bytes };
+  const current = { path: file, hash: hashBytes(bytes), bytes };
   // Whatever becomes of the edit, the file is again what it was before the run.
   const original = before && { path: before.path, bytes: keptBytes(root, run, before) };
-  const gone = (why: string): Outcome => ({
+  const cannotMerge = (reason: string): FileOutcome => ({
     change,
     kept: [],
-    lost: [{ entry, file, why }],
-    target: original ? { before: here, after: original, entry } : { before: here, entry },
+    lost: [{ entry, file, why: reason }],
+    target: original ? { before: current, after: original, entry } : { before: current, entry },
   });
-  if (!found) return gone('edits in a table, or in a list or map of JSON, are not told apart from the run');
-  if ('problem' in found) return gone('it cannot be read as an entry any more');
-  const now = found.value;
-  if (!left) return gone('the run had removed it, and it is there again');
-  if (!was) return gone('the run made it, and it goes');
+  if (!outcome) return cannotMerge('edits in a table, or in a list or map of JSON, are not told apart from the run');
+  if ('problem' in outcome) return cannotMerge('it cannot be read as an entry any more');
+  const edited = outcome.value;
+  if (!leftFile) return cannotMerge('the run had removed it, and it is there again');
+  if (!oldFile) return cannotMerge('the run made it, and it goes');
 
-  const { operations, fields, lost } = editsKept({ before: was.entry, after: left.entry, now: now.entry }, back, look);
-  const target = was.rewrite(operations);
-  const kept: KeptEntry = { entry: keyOf(was.entry), file: target?.path ?? file, fields, state: 'edited' };
+  const { operations, fields, lost } = editsKept(
+    { before: oldFile.entry, after: leftFile.entry, edited: edited.entry },
+    back,
+    look,
+  );
+  const target = oldFile.rewrite(operations);
+  const keptEntry: KeptEntry = { entry: keyOf(oldFile.entry), file: target?.path ?? file, fields, state: 'edited' };
   const comments = after ? newComments(file, keptBytes(root, run, after), bytes) : [];
   return {
     change,
     // Where no value was edited, nothing of it is left in the entry as it was.
-    kept: fields.length > 0 ? [kept] : [],
+    kept: fields.length > 0 ? [keptEntry] : [],
     lost: [
-      ...lost.map((one) => ({ entry, file, why: cannotTakeBack(one) })),
-      ...comments.map((one) => ({ entry, file, why: `the comment ${quote(one, 60)} is not kept` })),
+      ...lost.map((loss) => ({ entry, file, why: cannotTakeBack(loss) })),
+      ...comments.map((comment) => ({ entry, file, why: `the comment ${quote(comment, 60)} is not kept` })),
     ],
-    target: target ? { before: here, after: target, entry } : { before: here, entry },
+    target: target ? { before: current, after: target, entry } : { before: current, entry },
   };
 }
 
@@ -284,27 +290,29 @@ function bytesNow(root: string, file: string): Buffer {
 }
 
 /** The comments that somebody wrote into a file since a run. */
-function newComments(file: string, left: Buffer, now: Buffer): readonly string[] {
+function newComments(file: string, oldBytes: Buffer, newBytes: Buffer): readonly string[] {
   if (file.endsWith('.json')) return [];
-  const known = new Set(commentsIn(left.toString('utf8')));
-  return commentsIn(now.toString('utf8')).filter((one) => !known.has(one));
+  const oldComments = new Set(commentsIn(oldBytes.toString('utf8')));
+  return commentsIn(newBytes.toString('utf8')).filter((comment) => !oldComments.has(comment));
 }
 
 /** An entry that came since, as the older model has it; where something of it would be lost, it stays as it is. */
-function addedOutcome(file: string, { root, store, back, look }: Way): readonly Outcome[] {
+function addedOutcome(file: string, { root, store, back, look }: Way): readonly FileOutcome[] {
   const read = readBytes(path.join(root, file), Number.POSITIVE_INFINITY);
   // A link, for example: it is left as it is, and told as what came since.
   if ('problem' in read) return [];
   const bytes = read.value;
-  const found = store.wholeFile(file, bytes);
-  if (!found || 'problem' in found) return [];
-  const now = found.value;
-  const draft = addedTakenBack(now.entry, back, look);
+  const outcome = store.wholeFile(file, bytes);
+  if (!outcome || 'problem' in outcome) return [];
+  const edited = outcome.value;
+  const draft = addedTakenBack(edited.entry, back, look);
   if (!draft || draft.operations.length === 0) return [];
-  const target = now.rewrite(draft.operations);
+  const target = edited.rewrite(draft.operations);
   if (!target || (target.path !== file && fs.existsSync(path.join(root, target.path)))) return [];
   const entry = keyOf(draft);
-  const fields = [...new Set(draft.operations.flatMap((one) => ('path' in one ? [String(one.path[0])] : [])))];
+  const fields = [
+    ...new Set(draft.operations.flatMap((operation) => ('path' in operation ? [String(operation.path[0])] : []))),
+  ];
   return [
     {
       kept: [{ entry, file: target.path, fields, state: 'new', was: file }],
@@ -325,19 +333,23 @@ interface EditedLines {
 function linesOutcome(
   { change, before, after, bytes }: EditedLines,
   { root, run, store, back, look }: Way,
-): Outcome | undefined {
-  const [was, left] = [before, after].map((side) => store.linesOf(side.path, keptBytes(root, run, side)));
-  const now = store.linesOf(after.path, bytes);
-  if (!was || !left || !now) return undefined;
-  const { lines, kept, lost } = linesWithEdits({ was: was.lines, left: left.lines, now: now.lines }, back, look);
+): FileOutcome | undefined {
+  const [oldFile, leftFile] = [before, after].map((side) => store.linesOf(side.path, keptBytes(root, run, side)));
+  const edited = store.linesOf(after.path, bytes);
+  if (!oldFile || !leftFile || !edited) return undefined;
+  const {
+    lines,
+    kept: remaining,
+    lost,
+  } = linesWithEdits({ oldLines: oldFile.lines, leftLines: leftFile.lines, editedLines: edited.lines }, back, look);
   const file = after.path;
   return {
     change,
-    kept: kept.map((one) => ({ ...one, file })),
-    lost: lost.map((one) => ({ ...one, file })),
+    kept: remaining.map((edit) => ({ ...edit, file })),
+    lost: lost.map((edit) => ({ ...edit, file })),
     target: {
       before: { path: file, hash: hashBytes(bytes), bytes },
-      after: { path: before.path, bytes: was.join(lines) },
+      after: { path: before.path, bytes: oldFile.join(lines) },
     },
   };
 }

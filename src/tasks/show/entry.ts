@@ -7,7 +7,7 @@ import { readingOrder, valueIn } from '../../core/model/languages.ts';
 import { fieldsOf } from '../../core/model/ownFields.ts';
 import { previewsOf } from '../../core/model/previews.ts';
 import { titleRead } from '../../core/model/traversal.ts';
-import { compact, own, pointer } from '../../core/plain/json.ts';
+import { compact, ownValue, pointer } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { shellWord } from '../../core/plain/shellWord.ts';
 import { thereAre } from '../../core/plain/words.ts';
@@ -25,36 +25,36 @@ export async function showEntry(
   workspace: Workspace,
   store: EntryStore,
   { type: typeName, id }: { readonly type: string; readonly id: string },
-  asked?: string,
+  askedLanguage?: string,
 ): Promise<ShowResult> {
   const stored = await store.get({ type: typeName, id });
   if (!stored) throw await noEntry(workspace, store, typeName, id);
   const { entry } = stored;
   const type = workspace.model.types.get(entry.type);
   const fields = fieldsOf(entry, type);
-  const language = asked ?? workspace.languages[0] ?? 'en';
+  const language = askedLanguage ?? workspace.languages[0] ?? 'en';
   const { pointers, titles } = await around(workspace, store, entry, language);
   const saying = { model: workspace.model, titles };
   const values = [
     ...(type?.fields.keys() ?? []),
     ...Object.keys(fields).filter((key) => !type?.fields.has(key)),
   ].flatMap((field) => {
-    const value = own(fields, field);
+    const value = ownValue(fields, field);
     const linked = type?.fields.get(field);
     const kind = linked?.kind;
     const label = linked && wordsIn(linked.common.label, [language]);
     if (value === undefined || countedValue(linked ?? { common: {} }, value) === undefined) return [];
-    if (asked !== undefined && linked?.common.localized) {
-      const read = valueIn(value, readingOrder(workspace.model.definition, asked));
+    if (askedLanguage !== undefined && linked?.common.localized) {
+      const read = valueIn(value, readingOrder(workspace.model.definition, askedLanguage));
       if (!read) return [];
-      const other = read.language === asked ? {} : { language: read.language };
+      const other = read.language === askedLanguage ? {} : { language: read.language };
       const { common: _, ...inOne } = linked;
       const { localized: __, ...common } = linked.common;
-      const says = sayValue({ ...inOne, common }, read.value, read.language, saying);
-      return [compact({ field, label, kind: linked.kind.name, value: read.value, says, ...other })];
+      const message = sayValue({ ...inOne, common }, read.value, read.language, saying);
+      return [compact({ field, label, kind: linked.kind.name, value: read.value, says: message, ...other })];
     }
-    const says = linked && sayValue(linked, value, language, saying);
-    return [compact({ field, label, kind: kind?.name, value, says })];
+    const text = linked && sayValue(linked, value, language, saying);
+    return [compact({ field, label, kind: kind?.name, value, says: text })];
   });
   const title = titleRead(entry, type, { readingOrder: readingOrder(workspace.model.definition, language) });
 
@@ -70,7 +70,7 @@ export async function showEntry(
     previews: type ? [...previewsOf(entry, type, language)] : [],
     values,
     empty: [...(type?.fields.values() ?? [])]
-      .filter((field) => countedValue(field, own(fields, field.name)) === undefined)
+      .filter((field) => countedValue(field, ownValue(fields, field.name)) === undefined)
       .map(({ name }) => name),
     pointedAtBy: pointers,
   };
@@ -84,7 +84,7 @@ async function around(
   language: string,
 ): Promise<{ readonly pointers: { entry: string; pointer: string }[]; readonly titles: ReadonlyMap<string, string> }> {
   const address = keyOf(entry);
-  const wanted = new Set(
+  const inverseNames = new Set(
     compile(model)
       .check(entry)
       .facts.links.map(({ to }) => keyOf(to)),
@@ -92,12 +92,13 @@ async function around(
   const pointers: { entry: string; pointer: string }[] = [];
   const titles = new Map<string, string>();
   const order = readingOrder(model.definition, language);
-  const pass = await factsPass(model, ({ links, entry: one }, other) => {
-    for (const { to, path } of links) if (keyOf(to) === address) pointers.push({ entry: one, pointer: pointer(path) });
-    if (!wanted.has(one)) return;
+  const pass = await factsPass(model, ({ links, entry: source }, other) => {
+    for (const { to, path } of links)
+      if (keyOf(to) === address) pointers.push({ entry: source, pointer: pointer(path) });
+    if (!inverseNames.has(source)) return;
     const type = model.types.get(other.type);
     const title = titleRead(other, type, { readingOrder: order });
-    if (title !== undefined) titles.set(one, title);
+    if (title !== undefined) titles.set(source, title);
   });
   await walk(store, [pass]);
   return { pointers, titles };

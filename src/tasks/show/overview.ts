@@ -38,14 +38,6 @@ export async function overviewOf(workspace: Workspace, read: Model, checked: Che
     readBaseline(workspace.root),
   );
   const last = workspace.records.revisions.at(-1);
-  const links = (pick: (from: string, to: string) => string | undefined) =>
-    [...references]
-      .flatMap(([pair, count]) => {
-        const [from = '', to = ''] = pair.split(' → ');
-        const type = pick(from, to);
-        return type === undefined ? [] : [{ type, count }];
-      })
-      .sort((a, b) => b.count - a.count || a.type.localeCompare(b.type));
   const usesOf = (taxonomy: Taxonomy): number =>
     [...taxonomy.terms.keys()].reduce((sum, term) => sum + (terms.get(`${taxonomy.name}:${term}`) ?? 0), 0);
 
@@ -58,7 +50,10 @@ export async function overviewOf(workspace: Workspace, read: Model, checked: Che
       ? { revision: { revision: last.revision, version: last.version, date: last.date, message: last.message } }
       : {}),
     changed: last
-      ? changesBetween(compare(last.model, model.definition)).map(({ address, says }) => ({ address, says }))
+      ? changesBetween(compare(last.model, model.definition)).map(({ address, says: message }) => ({
+          address,
+          says: message,
+        }))
       : [],
     standing: await contentStateOf(workspace),
     types: [...read.types.values()].map((type) => ({
@@ -67,8 +62,7 @@ export async function overviewOf(workspace: Workspace, read: Model, checked: Che
       about: wordsIn(type.definition.about, read.readingOrder),
       entries: entries.get(type.name) ?? 0,
       fields: type.fields.size,
-      pointsAt: links((from, to) => (from === type.name ? to : undefined)),
-      pointedAtBy: links((from, to) => (to === type.name ? from : undefined)),
+      ...linksOf(type.name, references),
     })),
     taxonomies: [...read.taxonomies.values()].map((taxonomy) => ({
       name: taxonomy.name,
@@ -85,5 +79,23 @@ export async function overviewOf(workspace: Workspace, read: Model, checked: Che
     })),
     errors: findings.filter(({ severity }) => severity === 'error').length,
     warnings: findings.filter(({ severity }) => severity === 'warning').length,
+  };
+}
+
+/** The types that a type points at, and those that point at it, with the number of references; the most first. */
+function linksOf(
+  name: string,
+  references: Checked['references'],
+): Pick<Overview['types'][number], 'pointsAt' | 'pointedAtBy'> {
+  const links = [...references].map(([pair, count]) => {
+    const [from = '', to = ''] = pair.split(' → ');
+    return { from, to, count };
+  });
+  const counted = (types: readonly { readonly type: string; readonly count: number }[]) =>
+    types.toSorted((a, b) => b.count - a.count || a.type.localeCompare(b.type));
+
+  return {
+    pointsAt: counted(links.filter(({ from }) => from === name).map(({ to, count }) => ({ type: to, count }))),
+    pointedAtBy: counted(links.filter(({ to }) => to === name).map(({ from, count }) => ({ type: from, count }))),
   };
 }

@@ -2,7 +2,7 @@ import { wordsIn } from '../../core/definition/wording.ts';
 import { linkField } from '../../core/model/link.ts';
 import { fieldsWithin } from '../../core/model/nestedFields.ts';
 import { isMadeOf, provenanceOf } from '../../core/model/provenance.ts';
-import { own } from '../../core/plain/json.ts';
+import { ownValue } from '../../core/plain/json.ts';
 import { humanize } from '../../core/plain/words.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { command, type SharedShown } from './result.ts';
@@ -12,11 +12,11 @@ import { fieldShown } from './type.ts';
 export function showShared({ model }: Pick<Workspace, 'model'>, name: string): SharedShown | undefined {
   const { readingOrder } = model;
   const { shared = {} } = model.definition;
-  const kit = own(shared.kits ?? {}, name);
-  const field = own(shared.fields ?? {}, name);
-  const kind = own(shared.kinds ?? {}, name);
+  const kit = ownValue(shared.kits ?? {}, name);
+  const field = ownValue(shared.fields ?? {}, name);
+  const kind = ownValue(shared.kinds ?? {}, name);
   const [part] = [kit && ('kit' as const), field && ('field' as const), kind && ('kind' as const)].filter(
-    (one) => one !== undefined,
+    (part) => part !== undefined,
   );
   if (!part) return undefined;
   const fields = kit?.fields ?? (field ? { [name]: field } : {});
@@ -30,14 +30,14 @@ export function showShared({ model }: Pick<Workspace, 'model'>, name: string): S
     label: wordsIn(kit?.label, readingOrder) ?? humanize(name),
     ...(about === undefined ? {} : { about }),
     ...(kind ? { on: kind.on } : {}),
-    fields: Object.entries(fields).flatMap(([one, definition]) => {
-      const linked = linkField({ type: name }, one, definition, readingOrder);
+    fields: Object.entries(fields).flatMap(([fieldName, definition]) => {
+      const linked = linkField({ type: name }, fieldName, definition, readingOrder);
       return linked ? [fieldShown(linked, model)] : [];
     }),
     options: { ...kind?.options },
     reaches: [...model.types.values()].flatMap((type) =>
       fieldsWithin(type.fields)
-        .filter((one) => isMadeOf(provenanceOf(model.definition, type.name, one.name), { what: part, name }))
+        .filter((field) => isMadeOf(provenanceOf(model.definition, type.name, field.name), { what: part, name }))
         .map(({ address }) => address),
     ),
   };

@@ -7,7 +7,7 @@ import type { Field, Model, Type } from '../../core/model/link.ts';
 import { fieldsWithin, holdersOf } from '../../core/model/nestedFields.ts';
 import { fieldsOf } from '../../core/model/ownFields.ts';
 import { namesIn, provenanceOf } from '../../core/model/provenance.ts';
-import { compact, own } from '../../core/plain/json.ts';
+import { compact, ownValue } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { onceFor } from '../../core/plain/once.ts';
 import { rangeOf, thereAre } from '../../core/plain/words.ts';
@@ -35,7 +35,7 @@ export function typeShown(model: Model, type: Type, entries: number): TypeShown 
   const { definition } = type;
   const { shared } = model.definition;
   const { readingOrder } = model;
-  const uses = own(shared?.types ?? {}, type.name);
+  const uses = ownValue(shared?.types ?? {}, type.name);
   return {
     ...command,
     what: 'type',
@@ -46,7 +46,9 @@ export function typeShown(model: Model, type: Type, entries: number): TypeShown 
     titled: definition.titled,
     single: definition.single === true,
     extends: uses?.extends,
-    extendedBy: Object.entries(shared?.types ?? {}).flatMap(([name, one]) => (one.extends === type.name ? [name] : [])),
+    extendedBy: Object.entries(shared?.types ?? {}).flatMap(([name, uses]) =>
+      uses.extends === type.name ? [name] : [],
+    ),
     kits: [...(uses?.kits ?? [])],
     newEntries: definition.newEntries,
     previews: Object.entries(definition.previews ?? {}).map(([name, address]) => ({ name, address })),
@@ -94,7 +96,10 @@ export function fieldShown(
     group: common.group,
     help: common.help === undefined ? undefined : wordsIn(common.help, readingOrder),
     example: common.example,
-    from: provenanceOf(definition, type, name).map(({ what, name: of }) => ({ what, name: of })),
+    from: provenanceOf(definition, type, name).map(({ what: category, name: partName }) => ({
+      what: category,
+      name: partName,
+    })),
     default: common.default,
     computed: common.computed,
     gist: [
@@ -135,11 +140,11 @@ export async function showField(
   const { type: typeName, inside = [] } = address;
   const type = typeNamed(workspace, typeName);
   const outer = fieldNamed(type.fields, address.field, typeName);
-  const field = inside.reduce((one, name) => fieldNamed(one.fields, name, one.address), outer);
+  const field = inside.reduce((inner, name) => fieldNamed(inner.fields, name, inner.address), outer);
   const isOfType = (entry: Entry): boolean => entry.type === typeName;
   const isFilled = (entry: Entry): boolean =>
     holdersOf(type, field.name, fieldsOf(entry, type)).some(
-      (holder) => countedValue(field, own(holder, keyOfField(field.name))) !== undefined,
+      (holder) => countedValue(field, ownValue(holder, keyOfField(field.name))) !== undefined,
     );
 
   return {
@@ -148,7 +153,7 @@ export async function showField(
     type: typeName,
     field: fieldShown(field, workspace.model),
     choices: choicesOf(field, workspace.model),
-    inside: [...field.fields.values()].map((one) => fieldShown(one, workspace.model)),
+    inside: [...field.fields.values()].map((field) => fieldShown(field, workspace.model)),
     entries: await countEntries(store, isOfType),
     filled: await countEntries(store, (entry) => isOfType(entry) && isFilled(entry)),
   };

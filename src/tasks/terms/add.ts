@@ -33,22 +33,26 @@ export async function addTerms(call: Call, name: string, from: string): Promise<
 type Added = Omit<Extract<TermsResult, { what: 'added' }>, 'lumbrik' | 'command' | 'what' | 'taxonomy'>;
 
 /** @param from what the terms come from, for messages. */
-export function addTermList(workspace: Workspace, name: string, from: string, wanted: readonly WantedTerm[]): Added {
+export function addTermList(workspace: Workspace, name: string, from: string, terms: readonly WantedTerm[]): Added {
   const taxonomy = taxonomyNamed(workspace.model, name);
-  const known: Added['known'] = [];
+  const alreadyThere: Added['known'] = [];
   const words = wordsOf(taxonomy);
   const fresh = new Map<string, WantedTerm>();
 
-  for (const one of wanted) {
-    const labels = typeof one.label === 'object' ? Object.values(one.label) : [one.label ?? one.term];
-    const is = [one.term, ...labels].map((word) => words.get(slugify(word))).find((found) => found !== undefined);
-    if (is !== undefined) known.push({ term: one.term, is, line: one.line });
-    else if (fresh.has(one.term)) known.push({ term: one.term, is: one.term, line: one.line });
-    else fresh.set(one.term, one);
+  for (const wantedTerm of terms) {
+    const labels =
+      typeof wantedTerm.label === 'object' ? Object.values(wantedTerm.label) : [wantedTerm.label ?? wantedTerm.term];
+    const existing = [wantedTerm.term, ...labels]
+      .map((word) => words.get(slugify(word)))
+      .find((name) => name !== undefined);
+    if (existing !== undefined) alreadyThere.push({ term: wantedTerm.term, is: existing, line: wantedTerm.line });
+    else if (fresh.has(wantedTerm.term))
+      alreadyThere.push({ term: wantedTerm.term, is: wantedTerm.term, line: wantedTerm.line });
+    else fresh.set(wantedTerm.term, wantedTerm);
   }
   const file = fileOf(workspace, taxonomy);
   if (fresh.size > 0) write(workspace, { taxonomy, file, terms: fresh, from, words });
-  return { file, added: [...fresh.keys()], known };
+  return { file, added: [...fresh.keys()], known: alreadyThere };
 }
 
 /** The terms that a list, a table or a file of JSON holds. @throws {Trouble} where it holds none of these. */
@@ -67,8 +71,8 @@ export function readWanted(from: string, languages: readonly string[]): readonly
   const text = readTextOrRefuse(path.resolve(from), from).replace(/^\uFEFF/u, '');
   const read = readerFor(ending)(text, languages);
   if ('value' in read) return read.value;
-  const { says, mend, line } = read.problem;
-  throw new Trouble('unusable-list', `${from} ${says}`, { mend, where: { file: from, line, column: 1 } });
+  const { says: message, mend, line } = read.problem;
+  throw new Trouble('unusable-list', `${from} ${message}`, { mend, where: { file: from, line, column: 1 } });
 }
 
 function readerFor(ending: string): (text: string, languages: readonly string[]) => ReadList {
@@ -105,29 +109,29 @@ interface Fresh {
 }
 
 function write({ root }: Workspace, { taxonomy, file, terms: fresh, from, words }: Fresh): void {
-  const there = readTextIfThere(path.join(root, file), file);
-  const before = there === undefined || there.trim() === '' ? writeYaml({ taxonomy: taxonomy.name }) : there;
+  const text = readTextIfThere(path.join(root, file), file);
+  const before = text === undefined || text.trim() === '' ? writeYaml({ taxonomy: taxonomy.name }) : text;
   const places = placesOf(before);
   const under = new Map<string | undefined, WantedTerm[]>();
 
-  for (const one of fresh.values()) {
-    const known = one.under !== undefined && fresh.has(one.under) ? one.under : undefined;
-    const parent = known ?? (one.under === undefined ? undefined : words.get(slugify(one.under)));
-    if (one.under !== undefined && (parent === undefined || (!fresh.has(parent) && !places.has(parent))))
+  for (const wantedTerm of fresh.values()) {
+    const newParent = wantedTerm.under !== undefined && fresh.has(wantedTerm.under) ? wantedTerm.under : undefined;
+    const parent = newParent ?? (wantedTerm.under === undefined ? undefined : words.get(slugify(wantedTerm.under)));
+    if (wantedTerm.under !== undefined && (parent === undefined || (!fresh.has(parent) && !places.has(parent))))
       throw new Trouble(
         'unusable-list',
-        `${from} puts ${one.term} under \`${one.under}\`, and ${file} has no such term`,
+        `${from} puts ${wantedTerm.term} under \`${wantedTerm.under}\`, and ${file} has no such term`,
         {
-          mend: didYouMean(one.under, [...fresh.keys(), ...places.keys()]) ?? 'Add that term first.',
-          where: { file: from, line: one.line, column: 1 },
+          mend: didYouMean(wantedTerm.under, [...fresh.keys(), ...places.keys()]) ?? 'Add that term first.',
+          where: { file: from, line: wantedTerm.line, column: 1 },
         },
       );
     const siblings = under.get(parent);
-    if (siblings) siblings.push(one);
-    else under.set(parent, [one]);
+    if (siblings) siblings.push(wantedTerm);
+    else under.set(parent, [wantedTerm]);
   }
-  const grown = (one: WantedTerm): Json => {
-    const { term, label, about, synonyms } = one;
+  const grown = (wantedTerm: WantedTerm): Json => {
+    const { term, label, about, synonyms } = wantedTerm;
     const below = (under.get(term) ?? []).map(grown);
     if (label === undefined && about === undefined && synonyms === undefined && below.length === 0) return term;
     return compact({
@@ -147,7 +151,7 @@ function write({ root }: Workspace, { taxonomy, file, terms: fresh, from, words 
     }))
     .sort((a, b) => b.path.length - a.path.length)
     .flatMap(({ path: place, terms }) => editsAt(place, terms, before));
-  const read = there === undefined ? null : hashBytes(there);
+  const read = text === undefined ? null : hashBytes(text);
   writeModelFiles(root, [{ file, text: editedText(file, before, edits), from: read }]);
 }
 
@@ -155,7 +159,8 @@ function editsAt(place: readonly (string | number)[], items: readonly Json[], te
   const reading = readYaml(text);
   const data = 'value' in reading ? reading.value.data : null;
   const parent = place.reduce<Json | undefined>(
-    (at, part) => (at !== null && typeof at === 'object' ? (at as JsonObject)[String(part)] : undefined),
+    (holder, part) =>
+      holder !== null && typeof holder === 'object' ? (holder as JsonObject)[String(part)] : undefined,
     data,
   );
   // A term that is an identifier alone becomes one with terms below it.
@@ -167,14 +172,14 @@ function editsAt(place: readonly (string | number)[], items: readonly Json[], te
 function placesOf(text: string): ReadonlyMap<string, readonly (string | number)[]> {
   const reading = readYaml(text);
   const places = new Map<string, readonly (string | number)[]>();
-  const walk = (terms: Json | undefined, at: readonly (string | number)[]): void => {
+  const walk = (terms: Json | undefined, path: readonly (string | number)[]): void => {
     if (!Array.isArray(terms)) return;
     terms.forEach((item: Json, index) => {
-      const here = [...at, 'terms', index];
-      if (typeof item === 'string') places.set(item, here);
+      const innerPath = [...path, 'terms', index];
+      if (typeof item === 'string') places.set(item, innerPath);
       else if (isObject(item) && typeof item.term === 'string') {
-        places.set(item.term, here);
-        walk(item.terms, here);
+        places.set(item.term, innerPath);
+        walk(item.terms, innerPath);
       }
     });
   };

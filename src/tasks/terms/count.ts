@@ -4,7 +4,7 @@ import { wordsIn } from '../../core/definition/wording.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Model } from '../../core/model/link.ts';
 import { fieldsWithin } from '../../core/model/nestedFields.ts';
-import { compact, own } from '../../core/plain/json.ts';
+import { compact, ownValue } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { thereAre } from '../../core/plain/words.ts';
 import type { Taxonomy, Term } from '../../core/taxonomy/linkTaxonomy.ts';
@@ -93,7 +93,7 @@ function termAsked(taxonomy: Taxonomy, name: string, model: Model) {
   if (!term) return undefined;
   const { readingOrder } = model;
   const lender = term.borrowedFrom === undefined ? taxonomy : (model.taxonomies.get(term.borrowedFrom) ?? taxonomy);
-  const definition = own(lender.definition.terms, name);
+  const definition = ownValue(lender.definition.terms, name);
   const { label } = definition ?? {};
   return compact({
     term: name,
@@ -108,8 +108,8 @@ function termAsked(taxonomy: Taxonomy, name: string, model: Model) {
 function countedTree(taxonomy: Taxonomy, usage: TermUsage, model: Model, from: string | undefined): CountedTerm[] {
   const unlisted = new Set(usage.unlisted(taxonomy));
   const counted = (term: Term, above: readonly string[]): CountedTerm => {
-    const here = [...above, term.name];
-    const elsewhere = term.places.filter((place) => place.join('/') !== here.join('/'));
+    const path = [...above, term.name];
+    const elsewhere = term.places.filter((place) => place.join('/') !== path.join('/'));
     return {
       term: term.name,
       label: term.label,
@@ -122,7 +122,7 @@ function countedTree(taxonomy: Taxonomy, usage: TermUsage, model: Model, from: s
         ...elsewhere.map((place) => `also in ${place.at(-2) ?? 'the top'}`),
       ],
       address: termAddress(taxonomy, term, model.readingOrder[0] ?? 'en'),
-      terms: term.below.map((one) => counted(one, here)),
+      terms: term.below.map((term) => counted(term, path)),
     };
   };
   const start = from === undefined ? undefined : taxonomy.terms.get(from);

@@ -35,9 +35,9 @@ interface FromCall {
 const deepest = 32;
 
 /** Makes a taxonomy of a file: of SKOS with all that it says, of a list or a table with its words. */
-export async function makeTaxonomy(call: Call, asked: FromCall): Promise<TermsResult> {
+export async function makeTaxonomy(call: Call, request: FromCall): Promise<TermsResult> {
   return writing(call, async (workspace) => {
-    const { name, from } = asked;
+    const { name, from } = request;
     const file = `model/taxonomies/${name}.yaml`;
     refuseName(workspace, name, file);
     if (!fs.existsSync(from))
@@ -45,7 +45,7 @@ export async function makeTaxonomy(call: Call, asked: FromCall): Promise<TermsRe
         mend: 'Name a file of RDF (.ttl, .nt, .rdf, .jsonld), a list (.txt), a table (.csv) or JSON (.json).',
       });
     const { definition, lost } = syntaxOf(from)
-      ? await fromRdf(workspace, asked)
+      ? await fromRdf(workspace, request)
       : { definition: fromList(workspace, from), lost: [] };
     const schema = fs.existsSync(path.join(workspace.root, 'schemas')) ? { $schema: schemaFor(file, 'taxonomy') } : {};
     const text = writeYaml({ ...schema, taxonomy: name, ...taxonomyAsWritten(definition) });
@@ -74,9 +74,9 @@ function refuseName({ root, model }: Workspace, name: string, file: string): voi
 }
 
 function fromList({ languages }: Workspace, from: string): TaxonomyDoc {
-  const made = termTree(readWanted(from, languages));
-  if (!('astray' in made)) return made;
-  const { term, under = '', line } = made.astray;
+  const tree = termTree(readWanted(from, languages));
+  if (!('astray' in tree)) return tree;
+  const { term, under = '', line } = tree.astray;
   throw new Trouble(
     'unusable-list',
     `${from} puts ${term} under ${quote(under)}, which is not in it or below ${term} itself`,
@@ -96,14 +96,14 @@ async function fromRdf({ languages }: Workspace, { name, from, scheme, byLabel }
       where: { file: from },
     });
   const { iri } = schemeMeant(full, scheme, from);
-  const made = taxonomyFromSkos(things, { name, languages, scheme: iri, names: byLabel ? 'label' : 'address' });
-  const deep = deepestIn(made.definition.tree);
+  const fromSkos = taxonomyFromSkos(things, { name, languages, scheme: iri, names: byLabel ? 'label' : 'address' });
+  const deep = deepestIn(fromSkos.definition.tree);
   if (deep > deepest)
     throw new Trouble('too-deep', `its hierarchy is ${deep} levels deep`, {
       mend: `A taxonomy has ${deepest} at most: make it flatter.`,
       where: { file: from },
     });
-  return { ...made, lost: [...lost, ...made.lost] };
+  return { ...fromSkos, lost: [...lost, ...fromSkos.lost] };
 }
 
 /** More things than these are more than a taxonomy has, and than memory may hold. */
@@ -124,12 +124,12 @@ export async function thingsIn(file: string, most = mostThings): Promise<ReturnT
 }
 
 /** The scheme of some that is meant: by its address, or the end of it; the only one where nothing is said. @throws {Trouble} */
-function schemeMeant(all: readonly Scheme[], meant: string | undefined, file: string): Scheme {
-  const fitting = meant === undefined ? all : all.filter(({ iri }) => iri === meant || lastPart(iri) === meant);
+function schemeMeant(schemes: readonly Scheme[], typed: string | undefined, file: string): Scheme {
+  const fitting = typed === undefined ? schemes : schemes.filter(({ iri }) => iri === typed || lastPart(iri) === typed);
   const [only] = fitting;
   if (only && fitting.length === 1) return only;
-  const [first] = all;
-  const ends = all.map(({ iri }) => lastPart(iri));
+  const [first] = schemes;
+  const ends = schemes.map(({ iri }) => lastPart(iri));
   const isShort = new Set(ends).size === ends.length && !ends.includes('');
   throw new Trouble(
     'unusable-call',
@@ -139,7 +139,7 @@ function schemeMeant(all: readonly Scheme[], meant: string | undefined, file: st
         ? `Say which, by its address or the end of it: --scheme ${lastPart(first?.iri)}`
         : `Say which: --scheme ${first?.iri}`,
       where: { file },
-      also: all.map(({ iri, label, concepts }) =>
+      also: schemes.map(({ iri, label, concepts }) =>
         [String(iri), label, count(concepts, 'concept')].filter(Boolean).join(', '),
       ),
     },

@@ -14,9 +14,11 @@ export function* dot({ workspace, boxes, arrows }: MapResult): Iterable<string> 
     const look = { type: '', kit: ', style=dashed', taxonomy: ', style=rounded' }[box.what];
     yield `  ${quoted(idOf(box))} [label="${label}"${look}];\n`;
   }
-  for (const { what, from, to, field } of arrows) {
-    const look = { reference: '', term: ', style=dotted', kit: ', style=dashed', extends: ', arrowhead=empty' }[what];
-    yield `  ${quoted(from)} -> ${quoted(to)} [label=${quoted(field ?? (what === 'kit' ? 'has' : what))}${look}];\n`;
+  for (const { what: category, from, to, field } of arrows) {
+    const look = { reference: '', term: ', style=dotted', kit: ', style=dashed', extends: ', arrowhead=empty' }[
+      category
+    ];
+    yield `  ${quoted(from)} -> ${quoted(to)} [label=${quoted(field ?? (category === 'kit' ? 'has' : category))}${look}];\n`;
   }
   yield '}\n';
 }
@@ -37,9 +39,9 @@ export function* mermaid({ boxes, arrows }: MapResult): Iterable<string> {
       yield `    ${many ? 'many-' : ''}${kind} ${attribute(name)}\n`;
     yield '  }\n';
   }
-  for (const { what, from, to, field, toMany, fromMany } of arrows) {
-    const [left, right] = what === 'reference' ? [fromMany ? '}o' : '|o', toMany ? 'o{' : 'o|'] : ['}o', 'o|'];
-    yield `  ${names.get(from)} ${left}${what === 'reference' ? '--' : '..'}${right} ${names.get(to)} : "${inMermaid(field ?? (what === 'kit' ? 'has' : what))}"\n`;
+  for (const { what: category, from, to, field, toMany, fromMany } of arrows) {
+    const [fromEnd, right] = category === 'reference' ? [fromMany ? '}o' : '|o', toMany ? 'o{' : 'o|'] : ['}o', 'o|'];
+    yield `  ${names.get(from)} ${fromEnd}${category === 'reference' ? '--' : '..'}${right} ${names.get(to)} : "${inMermaid(field ?? (category === 'kit' ? 'has' : category))}"\n`;
   }
 }
 

@@ -45,7 +45,7 @@ export interface Layout {
   readonly arrows: readonly PlacedArrow[];
 }
 
-export const idOf = ({ what, name }: Box): string => `${what}:${name}`;
+export const idOf = ({ what: category, name }: Box): string => `${category}:${name}`;
 
 /** Lays a map out in layers: what points stands to the left of what it points at, as far as that goes. */
 export function layoutOf({ boxes, arrows }: MapResult): Layout {
@@ -53,14 +53,14 @@ export function layoutOf({ boxes, arrows }: MapResult): Layout {
   graph.setGraph({ rankdir: 'LR', nodesep: 28, ranksep: 60, edgesep: 14, marginx: 24, marginy: 24 });
   const drawn = new Map(boxes.map((box) => [idOf(box), boxDrawn(box)]));
   for (const [id, { width, height }] of drawn) graph.setNode(id, { width, height });
-  const all = arrows.map((arrow, index) => ({ arrow, words: wordsOf(arrow), name: String(index) }));
+  const labelled = arrows.map((arrow, index) => ({ arrow, words: wordsOf(arrow), name: String(index) }));
   const long = longArrows(arrows);
-  for (const { arrow, words, name } of all.filter((one) => !long.has(one.arrow)))
+  for (const { arrow, words, name } of labelled.filter((arrow) => !long.has(arrow.arrow)))
     graph.setEdge(
       arrow.from,
       arrow.to,
       {
-        width: words.length === 0 ? 0 : Math.max(...words.map((one) => textWidth(one, 11))) + 8,
+        width: words.length === 0 ? 0 : Math.max(...words.map((word) => textWidth(word, 11))) + 8,
         height: words.length * 14,
         labelpos: 'c',
       },
@@ -79,7 +79,7 @@ export function layoutOf({ boxes, arrows }: MapResult): Layout {
     width,
     height,
     boxes: [...placed.values()],
-    arrows: all.map(({ arrow, words, name }) => {
+    arrows: labelled.map(({ arrow, words, name }) => {
       const [from, to] = [placed.get(arrow.from), placed.get(arrow.to)];
       const edge = long.has(arrow)
         ? straight(from, to)
@@ -123,10 +123,10 @@ function sideways(points: readonly Point[], from: PlacedBox, to: PlacedBox, { fi
 /** How far below the top of a box the middle of a field is; of one inside an object, that of the object. */
 function heightOfField({ rows }: PlacedBox, field: string | undefined): number {
   const outer = field?.split('.')[0];
-  let at: number = measures.head;
+  let y: number = measures.head;
   for (const row of rows) {
-    if ('name' in row && row.name.replace(/ \((?:was|to) .*/u, '') === outer) return at + measures.row / 2;
-    at += 'group' in row ? measures.group : measures.row;
+    if ('name' in row && row.name.replace(/ \((?:was|to) .*/u, '') === outer) return y + measures.row / 2;
+    y += 'group' in row ? measures.group : measures.row;
   }
   return measures.head / 2;
 }
@@ -134,8 +134,8 @@ function heightOfField({ rows }: PlacedBox, field: string | undefined): number {
 function boxDrawn(box: Box): Omit<PlacedBox, 'x' | 'y'> {
   const rows = box.groups.flatMap(({ group, fields }): readonly Row[] => [
     ...(group === undefined ? [] : [{ group }]),
-    ...fields.map(({ name, was, now, kind, many, required, mark }) => ({
-      name: [name, was && ` (was ${was})`, now && ` (to ${now})`].filter(Boolean).join(''),
+    ...fields.map(({ name, was: formerName, now: current, kind, many, required, mark }) => ({
+      name: [name, formerName && ` (was ${formerName})`, current && ` (to ${current})`].filter(Boolean).join(''),
       kind: many ? `many ${kind}` : kind,
       required,
       mark,
@@ -164,20 +164,20 @@ const heightOf = (rows: readonly Row[]): number =>
     rows.length > 0 ? measures.foot : 0,
   );
 
-function countOf({ what, entries, terms }: Box): string {
-  if (what === 'kit') return 'kit';
-  return what === 'taxonomy'
+function countOf({ what: category, entries, terms }: Box): string {
+  if (category === 'kit') return 'kit';
+  return category === 'taxonomy'
     ? `${terms ?? 0} ${terms === 1 ? 'term' : 'terms'}`
     : `${entries ?? 0} ${entries === 1 ? 'entry' : 'entries'}`;
 }
 
 /** What an arrow says: its field; how many on either side, what it is called from there, how often it is used. */
-function wordsOf({ what, field, inverse, toMany, fromMany, uses, mark }: Arrow): readonly string[] {
+function wordsOf({ what: category, field, inverse, toMany, fromMany, uses, mark }: Arrow): readonly string[] {
   const sign = mark === undefined ? '' : `${signs[mark]} `;
-  if (what === 'kit') return [`${sign}has`];
-  if (what === 'extends') return [`${sign}extends`];
+  if (category === 'kit') return [`${sign}has`];
+  if (category === 'extends') return [`${sign}extends`];
   const used = uses === undefined ? '' : `${uses}×`;
-  if (what === 'term') return [sign + [field, used].filter(Boolean).join(' · ')];
+  if (category === 'term') return [sign + [field, used].filter(Boolean).join(' · ')];
   const sides = `${fromMany ? 'many' : 'one'} → ${toMany ? 'many' : 'one'}`;
   return [
     sign + [field, used].filter(Boolean).join(' · '),

@@ -73,19 +73,19 @@ function boxSvg({ box, title, below, rows, x, y, width, height }: PlacedBox, id?
     box.what === 'taxonomy'
       ? `<path class="box" d="${tagOf(x, y, width, height)}"/><path class="band" d="${tagOf(x + 1, y + 1, width - 2, Math.min(head, height) - 2)}"/>`
       : `<rect class="box" x="${n(x)}" y="${n(y)}" width="${n(width)}" height="${n(height)}" rx="${box.what === 'kit' ? 12 : 3}"/><rect class="band" x="${n(x + 1)}" y="${n(y + 1)}" width="${n(width - 2)}" height="${head - 4}" rx="${box.what === 'kit' ? 11 : 2}"/>`;
-  let at = y + head;
-  const lines = rows.map((one) => {
-    at += 'group' in one ? group : row;
-    if ('group' in one) return text(x + side, at - 6, 'group', one.group);
-    const look = [one.mark ?? '', one.required ? 'must' : ''].filter(Boolean).join(' ');
-    const dot = one.required ? `<circle class="head" cx="${n(x + side + 3)}" cy="${n(at - 9.5)}" r="2.5"/>` : '';
+  let rowY = y + head;
+  const lines = rows.map((rowBox) => {
+    rowY += 'group' in rowBox ? group : row;
+    if ('group' in rowBox) return text(x + side, rowY - 6, 'group', rowBox.group);
+    const look = [rowBox.mark ?? '', rowBox.required ? 'must' : ''].filter(Boolean).join(' ');
+    const dot = rowBox.required ? `<circle class="head" cx="${n(x + side + 3)}" cy="${n(rowY - 9.5)}" r="2.5"/>` : '';
     // What became of a field stands where else the dot of a required one does.
-    const before = one.mark === undefined ? dot : text(x + side - 1, at - 5, 'sign', signs[one.mark]);
+    const before = rowBox.mark === undefined ? dot : text(x + side - 1, rowY - 5, 'sign', signs[rowBox.mark]);
     const ground =
-      one.mark === undefined
+      rowBox.mark === undefined
         ? ''
-        : `<rect class="ground ${one.mark}" x="${n(x + 2)}" y="${n(at - row + 1)}" width="${n(width - 4)}" height="${row - 1}"/>`;
-    return `${ground}${before}${text(x + side + 12, at - 5, look, one.name)}${text(x + width - side, at - 5, `kind end ${one.mark ?? ''}`.trim(), one.kind)}`;
+        : `<rect class="ground ${rowBox.mark}" x="${n(x + 2)}" y="${n(rowY - row + 1)}" width="${n(width - 4)}" height="${row - 1}"/>`;
+    return `${ground}${before}${text(x + side + 12, rowY - 5, look, rowBox.name)}${text(x + width - side, rowY - 5, `kind end ${rowBox.mark ?? ''}`.trim(), rowBox.kind)}`;
   });
   return `<g class="${[box.what, box.mark === undefined ? '' : `is-${box.mark}`].filter(Boolean).join(' ')}"${id === undefined ? '' : ` id="${xml(id)}"`}><title>${xml(`${title} (${below})`)}</title>${shape}${text(x + side, y + 19, 'title', title)}${text(x + side, y + 33, 'below', below)}${lines.join('')}</g>\n`;
 }
@@ -95,12 +95,12 @@ const tagOf = (x: number, y: number, width: number, height: number): string =>
   `M${n(x)} ${n(y)}H${n(x + width - 12)}L${n(x + width)} ${n(y + 12)}V${n(y + height)}H${n(x)}Z`;
 
 function* wordsSvg({ arrows }: Layout): Iterable<string> {
-  for (const { words, at } of arrows) {
+  for (const { words, at: point } of arrows) {
     if (words.length === 0) continue;
-    const top = at.y - words.length * 7;
-    const wide = Math.max(...words.map((one) => one.length)) * 6.2;
-    yield `<rect class="back" x="${n(at.x - wide / 2)}" y="${n(top)}" width="${n(wide)}" height="${words.length * 14}"/>`;
-    yield words.map((one, index) => text(at.x, top + 11 + index * 14, 'words middle', one)).join('');
+    const top = point.y - words.length * 7;
+    const wide = Math.max(...words.map((word) => word.length)) * 6.2;
+    yield `<rect class="back" x="${n(point.x - wide / 2)}" y="${n(top)}" width="${n(wide)}" height="${words.length * 14}"/>`;
+    yield words.map((word, index) => text(point.x, top + 11 + index * 14, 'words middle', word)).join('');
     yield '\n';
   }
 }
@@ -109,8 +109,8 @@ function legendSvg(y: number, isChange: boolean): string {
   const marks = isChange
     ? text(560, y, 'words', ['+ new', '− gone', '~ different', '≈ another name', '→ another place'].join('\u2003'))
     : '';
-  const line = (x: number, look: string, marker: string, says: string): string =>
-    `<path class="arrow${look}" d="M${x} ${y - 4}h34" marker-end="url(#map-${marker})"/>${text(x + 42, y, 'words', says)}`;
+  const line = (x: number, look: string, marker: string, label: string): string =>
+    `<path class="arrow${look}" d="M${x} ${y - 4}h34" marker-end="url(#map-${marker})"/>${text(x + 42, y, 'words', label)}`;
   return `<g>${line(24, '', 'head', 'reference')}${line(150, ' term', 'head', 'term of')}${line(270, ' kitof', 'head', 'kit')}${line(350, '', 'hollow', 'extends')}<circle class="head" cx="470" cy="${y - 4}" r="2.5"/>${text(478, y, 'words', 'required')}${marks}</g>\n`;
 }
 
@@ -137,8 +137,8 @@ function towards({ x, y }: Point, other: Point): Point {
 }
 
 /** @param look a class, with `end` or `middle` behind it where the text stands to the left of its place, or around it. */
-const text = (x: number, y: number, look: string, says: string): string =>
-  `<text x="${n(x)}" y="${n(y)}"${look === '' ? '' : ` class="${look}"`}>${xml(says)}</text>`;
+const text = (x: number, y: number, look: string, label: string): string =>
+  `<text x="${n(x)}" y="${n(y)}"${look === '' ? '' : ` class="${look}"`}>${xml(label)}</text>`;
 
 const n = (number: number): string => String(Math.round(number * 10) / 10);
 
@@ -147,8 +147,8 @@ const titleOf = ({ workspace, since }: MapResult): string =>
 
 function descriptionOf({ boxes, arrows }: MapResult): string {
   const labels = new Map(boxes.map((box) => [idOf(box), box.label]));
-  const said = arrows.flatMap(({ what, from, to, field }) =>
-    what === 'reference' ? [`${labels.get(from)} points at ${labels.get(to)} by ${field}.`] : [],
+  const sentences = arrows.flatMap(({ what: category, from, to, field }) =>
+    category === 'reference' ? [`${labels.get(from)} points at ${labels.get(to)} by ${field}.`] : [],
   );
-  return [`${boxes.map(({ label, what }) => `${label} (${what})`).join(', ')}.`, ...said].join(' ');
+  return [`${boxes.map(({ label, what: category }) => `${label} (${category})`).join(', ')}.`, ...sentences].join(' ');
 }

@@ -10,23 +10,23 @@ const mostListed = 50;
 /** A check as Markdown (with tables) that fits into the comment of a review, or the summary of a build. */
 export function* checkMarkdown(result: CheckResult): Iterable<string> {
   const { entries, types, mistakes, findings, summary } = result;
-  const what = `${count(entries, 'entry', 'entries')} against ${count(types, 'type')}`;
+  const subject = `${count(entries, 'entry', 'entries')} against ${count(types, 'type')}`;
   const total = (severity: 'error' | 'warning'): number =>
-    summary.reduce((sum, one) => sum + (one.severity === severity ? one.count : 0), 0);
+    summary.reduce((sum, group) => sum + (group.severity === severity ? group.count : 0), 0);
   const [errors, warnings] = [total('error'), total('warning')];
 
   if (mistakes.length > 0) yield `**${count(mistakes.length, 'mistake')} in the model**: no entry was looked at.\n`;
   else if (findings.length === 0 && result.noneSelected)
     yield `**${sayNoneChecked[result.noneSelected]}**: nothing was checked.\n`;
-  else if (findings.length === 0) yield `**All fine**: ${what}.\n`;
-  else yield `**${errors > 0 ? count(errors, 'error') : 'No error'}**, ${count(warnings, 'warning')}: ${what}.\n`;
+  else if (findings.length === 0) yield `**All fine**: ${subject}.\n`;
+  else yield `**${errors > 0 ? count(errors, 'error') : 'No error'}**, ${count(warnings, 'warning')}: ${subject}.\n`;
   if (summary.length > 0) {
     yield '\n| finding | severity | how many | meaning |\n| --- | --- | ---: | --- |\n';
     for (const { finding, severity, count: number, about } of summary)
       yield `| ${code(finding)} | ${severity} | ${number} | ${escaped(about)} |\n`;
   }
-  const all = mistakes.length + findings.length;
-  if (all === 0) return;
+  const problemCount = mistakes.length + findings.length;
+  if (problemCount === 0) return;
   yield '\n| where | what | what to do |\n| --- | --- | --- |\n';
   let listed = 0;
   for (const { entry, file, line, column, message, mend } of toldBy(result)) {
@@ -35,5 +35,5 @@ export function* checkMarkdown(result: CheckResult): Iterable<string> {
     const where = [entry === undefined ? '' : code(entry), code(`${result.below}${file}:${line}:${column}`)];
     yield `| ${where.filter(Boolean).join('<br>')} | ${escaped(message)} | ${escaped(mend)} |\n`;
   }
-  if (all > mostListed) yield `\nAnd ${all - mostListed} more.\n`;
+  if (problemCount > mostListed) yield `\nAnd ${problemCount - mostListed} more.\n`;
 }

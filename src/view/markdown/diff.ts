@@ -21,16 +21,17 @@ export function diffMarkdown(result: DiffResult): string {
   ].join('');
 }
 
-function whatOf({ address, says, sure, reasons, arrives }: Change): string {
+function whatOf({ address, says: message, sure: certainty, reasons, arrives }: Change): string {
   const guessed =
-    sure === undefined || sure === 1
+    certainty === undefined || certainty === 1
       ? ''
-      : `<br>${Math.round(sure * 100)} % sure: ${escaped((reasons ?? []).join(', '))}`;
+      : `<br>${Math.round(certainty * 100)} % sure: ${escaped((reasons ?? []).join(', '))}`;
   const reach = arrives ? `<br>arrives at ${arrives.map(code).join(', ')}` : '';
-  return `${code(address)} ${escaped(says)}${guessed}${reach}`;
+  return `${code(address)} ${escaped(message)}${guessed}${reach}`;
 }
 
-const withWhy = (word: string, why: string | undefined): string => (why === undefined ? word : `${word}: ${why}`);
+const withWhy = (word: string, reason: string | undefined): string =>
+  reason === undefined ? word : `${word}: ${reason}`;
 
 function reachOf({ impact }: Change): string {
   if (!impact || impact.of === 0) return '';

@@ -5,25 +5,37 @@ import { code, escaped } from './markdown.ts';
 
 /** A rehearsal as Markdown (with tables) that fits into the comment of a review. */
 export function rehearseMarkdown(result: RehearseResult): string {
-  const { file, from, to, steps, lost, errorsBefore, errorsAfter, findings, findingsAfter, changed, entries, made } =
-    result;
+  const {
+    file,
+    from,
+    to,
+    steps,
+    lost,
+    errorsBefore,
+    errorsAfter,
+    findings,
+    findingsAfter,
+    changed,
+    entries,
+    made: createdCount,
+  } = result;
   const rows = steps.map(
     (step) => `| ${step.step} | ${step.verb} ${code(step.address)} | ${reachOf(step)} | ${examplesOf(step)} |`,
   );
   const losses = lost
     .slice(0, mostListed)
     .map(
-      ({ entry, pointer, value, why, becomes }) =>
-        `| ${code(entry)} | ${escaped(sayPointer(pointer))} | ${escaped(oneLine(value, longest))} | ${becomes === undefined ? 'lost' : escaped(oneLine(becomes, longest))} | ${escaped(why)} |`,
+      ({ entry, pointer, value, why: reason, becomes }) =>
+        `| ${code(entry)} | ${escaped(sayPointer(pointer))} | ${escaped(oneLine(value, longest))} | ${becomes === undefined ? 'lost' : escaped(oneLine(becomes, longest))} | ${escaped(reason)} |`,
     );
   const errors = findingsAfter
     .slice(0, mostListed)
     .map(
-      ({ entry, pointer, says, isNew, step }) =>
-        `| ${code(entry)} | ${escaped(`${sayPointer(pointer)} ${says}`)} | ${isNew ? `new${step === undefined ? '' : `, by step ${step}`}` : 'as before'} |`,
+      ({ entry, pointer, says: message, isNew, step }) =>
+        `| ${code(entry)} | ${escaped(`${sayPointer(pointer)} ${message}`)} | ${isNew ? `new${step === undefined ? '' : `, by step ${step}`}` : 'as before'} |`,
     );
   return [
-    `**${code(file)}** rehearsed (${escaped(`${from} → ${to}`)}): ${changed} of ${count(entries, 'entry', 'entries')} would be written, ${made} would be new.\n\n`,
+    `**${code(file)}** rehearsed (${escaped(`${from} → ${to}`)}): ${changed} of ${count(entries, 'entry', 'entries')} would be written, ${createdCount} would be new.\n\n`,
     `| step | | entries | for example |\n| --- | --- | --- | --- |\n${rows.join('\n')}\n`,
     lost.length === 0
       ? '\nNothing is lost.\n'
@@ -36,15 +48,15 @@ export function rehearseMarkdown(result: RehearseResult): string {
 const mostListed = 20;
 const longest = 60;
 
-const more = (all: number): string => (all > mostListed ? ` (the first ${mostListed} are listed)` : '');
+const more = (total: number): string => (total > mostListed ? ` (the first ${mostListed} are listed)` : '');
 
-function reachOf({ entries, made, open }: RehearseResult['steps'][number]): string {
-  const said = [
+function reachOf({ entries, made: created, open }: RehearseResult['steps'][number]): string {
+  const parts = [
     ...(entries > 0 ? [count(entries, 'entry changes', 'entries change')] : []),
-    ...(made.length > 0 ? [count(made.length, 'entry is new', 'entries are new')] : []),
+    ...(created.length > 0 ? [count(created.length, 'entry is new', 'entries are new')] : []),
     ...(open === undefined ? [] : [`**open:** ${escaped(open)}`]),
   ];
-  return said.length === 0 ? 'none' : said.join('<br>');
+  return parts.length === 0 ? 'none' : parts.join('<br>');
 }
 
 const examplesOf = ({ samples }: RehearseResult['steps'][number]): string =>

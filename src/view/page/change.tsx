@@ -10,9 +10,9 @@ import { entryWords, readerWords, signOf } from '../text/change.ts';
 import {
   type Child,
   cut,
+  ifGiven,
   joined,
   listed,
-  made,
   madeOfAny,
   type Node,
   quoted,
@@ -31,7 +31,7 @@ export const changeSection = (change: DiffResult, result: ReportResult): Node =>
     <p class="lead">
       <b>{count(change.changes.length, 'change')}</b> from {change.from.name} to {change.to.name}: entries{' '}
       {forEntries(change.entries)}, readers {forReaders(change.readers)}.
-      {made(change.version, (version) => ` The next version is ${version}.`)}
+      {ifGiven(change.version, (version) => ` The next version is ${version}.`)}
     </p>
     {change.counted ? undefined : <p class="aside">Not counted on the entries: they do not obey {change.from.name}.</p>}
     {madeOfAny(change.changes, changeTable)}
@@ -43,12 +43,12 @@ const changeTable = (changes: readonly Change[]): Node =>
   table({
     caption: 'Each change, with what it asks of entries and of readers',
     titles: ['Change', 'Entries', 'Readers', 'On the entries'],
-    rows: changes.map((one) => ({
+    rows: changes.map((change) => ({
       cells: [
-        changeSaid(one),
-        forEntries(one.entries),
-        joined(forReaders(one.readers), made(one.readersWhy, small)),
-        onEntries(one),
+        changeSaid(change),
+        forEntries(change.entries),
+        joined(forReaders(change.readers), ifGiven(change.readersWhy, small)),
+        onEntries(change),
       ],
     })),
   });
@@ -71,24 +71,26 @@ const changeSaid = (change: Change): Child =>
     change.sure === undefined || change.sure === 1
       ? undefined
       : small(`${Math.round(change.sure * 100)} % sure: ${(change.reasons ?? []).join(', ')}`),
-    made(change.arrives, (arrives) => small('arrives at ', listed(arrives.map(typed)))),
+    ifGiven(change.arrives, (arrives) => small('arrives at ', listed(arrives.map(typed)))),
   );
 
 /** What a change does to the entries that exist, with the worst value and some others. */
 function onEntries({ change, impact }: Change): Child {
   if (!impact || impact.of === 0) return undefined;
-  const { worst, examples, says, way, carried, hits } = impact;
-  const others = examples.filter(({ entry }) => entry !== worst?.entry);
+  const { worst, examples, says: message, way, carried, hits } = impact;
+  const otherExamples = examples.filter(({ entry }) => entry !== worst?.entry);
   const shown =
-    hits === 0 || change === 'renamed' || change === 'moved' ? [] : [...(worst ? [worst] : []), ...others].slice(0, 3);
+    hits === 0 || change === 'renamed' || change === 'moved'
+      ? []
+      : [...(worst ? [worst] : []), ...otherExamples].slice(0, 3);
   return joined(
-    words(says),
-    way ? small(way.says) : made(carried, (example) => small(`carried over, such as ${cut(example)}`)),
-    madeOfAny(shown, (all) => (
+    words(message),
+    way ? small(way.says) : ifGiven(carried, (example) => small(`carried over, such as ${cut(example)}`)),
+    madeOfAny(shown, (examples) => (
       <ul class="samples">
-        {all.map(({ entry, value }) => (
+        {examples.map(({ entry, value }) => (
           <li>
-            {typed(entry)} {made(value, quoted)}
+            {typed(entry)} {ifGiven(value, quoted)}
           </li>
         ))}
       </ul>
@@ -136,13 +138,13 @@ const stepCells = ({ step, verb, address, entries, made: born, samples, open }: 
   joined(
     `${step}. ${verb} `,
     typed(address),
-    made(open, (question) => <small class="bad">Open: {question}</small>),
+    ifGiven(open, (question) => <small class="bad">Open: {question}</small>),
   ),
   [...(entries > 0 ? [`${entries} change`] : []), ...(born.length > 0 ? [`${born.length} new`] : [])].join(', ') ||
     'none',
-  madeOfAny(samples, (all) => (
+  madeOfAny(samples, (samples) => (
     <ul class="samples">
-      {all.map((sample) => (
+      {samples.map((sample) => (
         <li>{sampleSaid(sample)}</li>
       ))}
     </ul>
@@ -151,8 +153,8 @@ const stepCells = ({ step, verb, address, entries, made: born, samples, open }: 
 
 function sampleSaid({ entry, pointer, before, after, movedTo, becomes }: Step['samples'][number]): Child {
   if (becomes !== undefined) return joined(typed(entry), ' becomes ', typed(becomes));
-  const what = movedTo === undefined ? laid(before, after) : `moves to ${sayPointer(movedTo)}`;
-  return joined(typed(entry), ` ${sayPointer(pointer)}: `, what);
+  const content = movedTo === undefined ? laid(before, after) : `moves to ${sayPointer(movedTo)}`;
+  return joined(typed(entry), ` ${sayPointer(pointer)}: `, content);
 }
 
 /** An old and a new value: texts laid over each other, where what goes is struck out and what comes is underlined. */
@@ -181,7 +183,7 @@ const lostTable = (lost: RehearseResult['lost']): Node =>
   table({
     caption: `Values lost or replaced${lost.length > mostLost ? `, the first ${mostLost} of ${lost.length}` : ''}`,
     titles: ['Entry', 'Field', 'Value', 'Becomes', 'Why'],
-    rows: lost.slice(0, mostLost).map(({ entry, pointer, value, becomes, why }) => ({
-      cells: [typed(entry), sayPointer(pointer), quoted(value), made(becomes, quoted) ?? 'lost', why],
+    rows: lost.slice(0, mostLost).map(({ entry, pointer, value, becomes, why: reason }) => ({
+      cells: [typed(entry), sayPointer(pointer), quoted(value), ifGiven(becomes, quoted) ?? 'lost', reason],
     })),
   });

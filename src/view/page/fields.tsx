@@ -6,9 +6,9 @@ import {
   type Child,
   cut,
   idOf,
+  ifGiven,
   joined,
   listed,
-  made,
   madeOfAny,
   type Node,
   quoted,
@@ -50,8 +50,8 @@ export function fieldTable({ name, label, fields, profile, links }: FieldsGiven)
         named(field),
         takes(field, address, links),
         forAuthors(field),
-        made(use, filled),
-        made(use, values),
+        ifGiven(use, filled),
+        ifGiven(use, values),
       ];
       return {
         id: idOf('field', address),
@@ -66,10 +66,10 @@ const named = ({ name, label, required, group }: Field): Child =>
   joined(
     words(label),
     small(typed(name)),
-    made(required, (when) => (
+    ifGiven(required, (when) => (
       <small class="needed">{when === 'always' ? 'required' : 'required to be published'}</small>
     )),
-    made(group, (one) => small('in ', words(one))),
+    ifGiven(group, (groupName) => small('in ', words(groupName))),
   );
 
 const takes = (field: Field, address: string, { targetsOf }: Links): Child =>
@@ -77,36 +77,38 @@ const takes = (field: Field, address: string, { targetsOf }: Links): Child =>
     `${field.many ? 'many ' : ''}${field.kind}${field.unique ? ', unique' : ''}`,
     field.gist === '' ? undefined : small(words(field.gist)),
     madeOfAny(targetsOf(address), (targets) => small('see ', listed(targets.map(({ id, label }) => to(id, label))))),
-    madeOfAny(field.from, (from) => small('from ', from.map(({ what, name }) => `the ${what} ${name}`).join(', '))),
+    madeOfAny(field.from, (from) =>
+      small('from ', from.map(({ what: category, name }) => `the ${category} ${name}`).join(', ')),
+    ),
   );
 
 const forAuthors = ({ help, example, default: usual }: Field): Child =>
   joined(
-    made(help, words),
-    made(example, (value) => small('such as ', quoted(value))),
-    made(usual, (value) => small('new entries start with ', quoted(value))),
+    ifGiven(help, words),
+    ifGiven(example, (value) => small('such as ', quoted(value))),
+    ifGiven(usual, (value) => small('new entries start with ', quoted(value))),
   );
 
-const filled = ({ filled: number, of, languages = [] }: ProfiledField): Child =>
+const filled = ({ filled: number, of: total, languages = [] }: ProfiledField): Child =>
   joined(
-    share(number, of),
+    share(number, total),
     ...(languages.length < 2
       ? []
-      : languages.map(({ language, filled: here }) => (
+      : languages.map(({ language, filled: count }) => (
           <small class="language">
-            {language} {share(here, of)}
+            {language} {share(count, total)}
           </small>
         ))),
   );
 
 function values(field: ProfiledField): Child {
   const often = frequentValues(field).map(
-    ({ value, says, count }) => `${cut(inShort(value, says))} ×${groupThousands(count)}`,
+    ({ value, says: message, count }) => `${cut(inShort(value, message))} ×${groupThousands(count)}`,
   );
   const [distinct, range] = [distinctWords(field), rangeWords(field)];
   return joined(
     distinct === '' ? undefined : `${distinct} ${distinct === '1' ? 'value' : 'different'}`,
     range === '' ? undefined : small(range),
-    madeOfAny(often, (said) => small(words(said.join(', ')))),
+    madeOfAny(often, (texts) => small(words(texts.join(', ')))),
   );
 }

@@ -2,7 +2,19 @@ import { grouped } from '../../core/plain/grouped.ts';
 import { capital, count, groupThousands } from '../../core/plain/words.ts';
 import type { ReportResult } from '../../tasks/report.ts';
 import { sayPointer } from '../look.ts';
-import { type Child, joined, made, madeOfAny, type Node, quoted, rated, small, table, typed, words } from './parts.tsx';
+import {
+  type Child,
+  ifGiven,
+  joined,
+  madeOfAny,
+  type Node,
+  quoted,
+  rated,
+  small,
+  table,
+  typed,
+  words,
+} from './parts.tsx';
 
 type Check = ReportResult['check'];
 type Finding = Check['findings'][number];
@@ -33,28 +45,28 @@ export const checkSection = ({ check }: ReportResult): Node => (
 );
 
 function verdict({ findings, entries }: Check): Child {
-  const all = count(entries, 'entry', 'entries');
-  if (findings.length === 0) return joined(rated('good', 'All fine'), `: ${all} against the model.`);
+  const entryCount = count(entries, 'entry', 'entries');
+  if (findings.length === 0) return joined(rated('good', 'All fine'), `: ${entryCount} against the model.`);
   const errors = findings.filter(({ severity }) => severity === 'error').length;
   const warnings = findings.length - errors;
   return joined(
     errors > 0 ? rated('bad', count(errors, 'error')) : rated('good', 'No error'),
     warnings > 0 ? joined(' and ', rated('warn', count(warnings, 'warning'))) : undefined,
-    ` in ${all}.`,
+    ` in ${entryCount}.`,
   );
 }
 
 /** What was found and is not told as wrong. */
-const asideOf = ({ declined, known, ignored, standing }: Check): readonly string[] => [
-  ...(standing?.state === 'behind'
+const asideOf = ({ declined, known: knownCount, ignored, standing: state }: Check): readonly string[] => [
+  ...(state?.state === 'behind'
     ? [
-        `The entries obey ${standing.revision === undefined ? 'an older model' : `revision ${standing.revision}`} still. This is what a migration to the model as it is now has to mend.`,
+        `The entries obey ${state.revision === undefined ? 'an older model' : `revision ${state.revision}`} still. This is what a migration to the model as it is now has to mend.`,
       ]
     : []),
   ...declined
-    .filter((one) => one.count > 0)
-    .map((one) => `${count(one.count, 'finding')} declined: ${one.finding} at ${one.at}, since ${one.because}`),
-  ...(known > 0 ? [`${count(known, 'finding')} known (baseline.ndjson)`] : []),
+    .filter((item) => item.count > 0)
+    .map((item) => `${count(item.count, 'finding')} declined: ${item.finding} at ${item.at}, since ${item.because}`),
+  ...(knownCount > 0 ? [`${count(knownCount, 'finding')} known (baseline.ndjson)`] : []),
   ...(ignored > 0 ? [`${count(ignored, 'finding')} ignored, as lumbrik.yaml says`] : []),
 ];
 
@@ -65,29 +77,29 @@ const mostListed = 200;
 
 function findingTable(findings: readonly Finding[]): Child {
   const isError = ({ severity }: Finding): boolean => severity === 'error';
-  const all = [...findings.filter(isError), ...findings.filter((one) => !isError(one))];
+  const sorted = [...findings.filter(isError), ...findings.filter((finding) => !isError(finding))];
   return joined(
     table({
       caption: 'Findings, entry by entry',
       titles: ['Entry', 'What is wrong', 'What to do'],
-      rows: all.slice(0, mostListed).map((finding) => ({ cells: findingCells(finding) })),
+      rows: sorted.slice(0, mostListed).map((finding) => ({ cells: findingCells(finding) })),
     }),
-    madeOfAny(all.slice(mostListed), (left) => (
+    madeOfAny(sorted.slice(mostListed), (remaining) => (
       <p class="aside">
-        And {count(left.length, 'finding')} more: {typed('lumbrik check --limit 0')}
+        And {count(remaining.length, 'finding')} more: {typed('lumbrik check --limit 0')}
       </p>
     )),
   );
 }
 
-const findingCells = ({ entry, file, line, pointer, says, value, mend, severity }: Finding): Child[] => [
-  joined(made(entry, typed), small(typed(`${file}:${line}`))),
+const findingCells = ({ entry, file, line, pointer, says: message, value, mend, severity }: Finding): Child[] => [
+  joined(ifGiven(entry, typed), small(typed(`${file}:${line}`))),
   joined(
     severitySaid(severity),
     ' ',
     pointer === '' ? undefined : <b>{sayPointer(pointer)} </b>,
-    words(says),
-    made(value, (one) => small(quoted(one))),
+    words(message),
+    ifGiven(value, (value) => small(quoted(value))),
   ),
   words(mend),
 ];
@@ -105,7 +117,7 @@ export const adviceSection = ({ advice: { advice, declined, types, fields, entri
       {advice.length === 0 ? 'Nothing to advise' : count(advice.length, 'piece of advice', 'pieces of advice')}, from{' '}
       {count(types, 'type')}, {count(fields, 'field')} and {count(entries, 'entry', 'entries')}. None of it is a rule.
     </p>
-    {[...grouped(advice, (one) => one.advice)].map(([name, those]) => adviceArticle(name, those))}
+    {[...grouped(advice, (item) => item.advice)].map(([name, those]) => adviceArticle(name, those))}
     {madeOfAny(declined, declinedList)}
   </section>
 );
@@ -116,15 +128,15 @@ const adviceArticle = (name: string, those: readonly Advice['advice'][number][])
     <h3>{capital(name.replaceAll('-', ' '))}</h3>
     <p>{those[0]?.why}</p>
     <ul>
-      {those.slice(0, mostOfEach).map(({ at, says, mend, command }) => (
+      {those.slice(0, mostOfEach).map(({ at: address, says: message, mend, command }) => (
         <li data-find="">
-          {typed(at)} {words(says)}. {words(mend)} {made(command, typed)}
+          {typed(address)} {words(message)}. {words(mend)} {ifGiven(command, typed)}
         </li>
       ))}
     </ul>
-    {madeOfAny(those.slice(mostOfEach), (left) => (
+    {madeOfAny(those.slice(mostOfEach), (remaining) => (
       <p class="aside">
-        And {groupThousands(left.length)} more: {typed('lumbrik advice')}
+        And {groupThousands(remaining.length)} more: {typed('lumbrik advice')}
       </p>
     ))}
   </article>
@@ -134,9 +146,9 @@ const declinedList = (declined: Advice['declined']): Node =>
   joined(
     <h3>Declined</h3>,
     <ul>
-      {declined.map(({ advice, at, because }) => (
+      {declined.map(({ advice, at: address, because }) => (
         <li>
-          {advice} at {typed(at)}, since {words(because)}
+          {advice} at {typed(address)}, since {words(because)}
         </li>
       ))}
     </ul>,

@@ -10,8 +10,8 @@ export const isDrawn = ({ boxes }: MapResult): boolean => boxes.length <= mostBo
 type Box = MapResult['boxes'][number];
 
 /** Where on the page more is said of a box. */
-export const placeOf = ({ what, name }: Pick<Box, 'what' | 'name'>): string =>
-  idOf(what === 'kit' ? 'shared' : what, name);
+export const placeOf = ({ what: category, name }: Pick<Box, 'what' | 'name'>): string =>
+  idOf(category === 'kit' ? 'shared' : category, name);
 
 export const mapAside = (map: MapResult): Node => (
   <p class="aside">
@@ -30,25 +30,25 @@ export const mapAside = (map: MapResult): Node => (
 );
 
 /** What a line is called that no field makes. */
-const says = { reference: 'points at', term: 'takes terms of', kit: 'has the kit', extends: 'extends' };
+const verbs = { reference: 'points at', term: 'takes terms of', kit: 'has the kit', extends: 'extends' };
 
 /** The same in words, for those who do not see the picture, and for looking things up. */
 export function mapWords({ boxes, arrows }: MapResult): Node {
   if (arrows.length === 0) return <p>Nothing leads from one to another.</p>;
-  const known = new Map(boxes.map((box) => [`${box.what}:${box.name}`, box]));
+  const boxesById = new Map(boxes.map((box) => [`${box.what}:${box.name}`, box]));
   const end = (id: string): Child => {
-    const box = known.get(id);
+    const box = boxesById.get(id);
     return box ? to(placeOf(box), box.label) : id;
   };
   return table({
     caption: 'The same in words',
     titles: ['From', 'By', 'To', 'How many', 'From there', 'Used'],
-    rows: arrows.map(({ what, from, to: target, field, inverse, toMany, fromMany, uses }) => ({
+    rows: arrows.map(({ what: category, from, to: target, field, inverse, toMany, fromMany, uses }) => ({
       cells: [
         end(from),
-        field === undefined ? says[what] : typed(field),
+        field === undefined ? verbs[category] : typed(field),
         end(target),
-        what === 'reference' ? `${fromMany ? 'many' : 'one'} to ${toMany ? 'many' : 'one'}` : undefined,
+        category === 'reference' ? `${fromMany ? 'many' : 'one'} to ${toMany ? 'many' : 'one'}` : undefined,
         inverse,
         uses === undefined ? undefined : `${groupThousands(uses)}×`,
       ],

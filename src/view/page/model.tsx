@@ -8,9 +8,9 @@ import {
   type Child,
   cut,
   idOf,
+  ifGiven,
   joined,
   listed,
-  made,
   madeOfAny,
   type Node,
   sayJson,
@@ -42,8 +42,8 @@ export const typeArticle = (type: Type, profile: Profiled | undefined, links: Li
     <p class="counts">
       {listed([count(type.entries, 'entry', 'entries'), count(type.fields.length, 'field'), ...kinOf(type)])}
     </p>,
-    made(type.about, paragraph),
-    made(type.guide, (guide) => <p class="guide">{words(guide)}</p>),
+    ifGiven(type.about, paragraph),
+    ifGiven(type.guide, (guide) => <p class="guide">{words(guide)}</p>),
     fieldTable({ name: type.name, label: type.label.many, fields: type.fields, profile, links }),
     madeOfAny(type.rules, rules),
     madeOfAny(type.inverses, (inverses) => pointedAtBy(inverses, links)),
@@ -68,13 +68,13 @@ function kinOf({ extends: base, extendedBy, kits, titled, single }: Type): Child
   ];
 }
 
-const rules = (all: Type['rules']): Child =>
+const rules = (rules: Type['rules']): Child =>
   joined(
     <h4>Rules</h4>,
     <ul>
-      {all.map(({ say, expect }) => (
+      {rules.map(({ say: wording, expect }) => (
         <li>
-          {words(say)} {typed(expect)}
+          {words(wording)} {typed(expect)}
         </li>
       ))}
     </ul>,
@@ -87,7 +87,7 @@ const pointedAtBy = (inverses: Type['inverses'], { rowOf }: Links): Node => (
       inverses.map(({ field, name }) =>
         joined(
           to(rowOf(field), field),
-          made(name, (called) => joined(' (called ', words(called), ' from here)')),
+          ifGiven(name, (called) => joined(' (called ', words(called), ' from here)')),
         ),
       ),
     )}
@@ -105,7 +105,7 @@ export const sharedArticle = (shared: Shared, links: Links): Node =>
       {{ kit: 'a kit', field: 'a shared field', kind: `a kind built on ${shared.on}` }[shared.part]}
       {shared.reaches.length === 0 ? ', used by no field' : ''}
     </p>,
-    made(shared.about, paragraph),
+    ifGiven(shared.about, paragraph),
     madeOfAny(shared.fields, (fields) => fieldTable({ name: shared.name, label: shared.label, fields, links })),
     madeOfAny(Object.entries(shared.options), () => <p>It fixes {cut(sayJson(shared.options))}.</p>),
     madeOfAny(shared.reaches, (reaches) => (
@@ -126,7 +126,7 @@ export const taxonomyArticle = (taxonomy: Taxonomy, links: Links): Node =>
         ? ', used by no field'
         : joined(', used by ', listed(taxonomy.fields.map((field) => to(links.rowOf(field), field))))}
     </p>,
-    made(taxonomy.about, paragraph),
+    ifGiven(taxonomy.about, paragraph),
     termTree(taxonomy.terms, Math.max(1, ...taxonomy.terms.map(({ withBelow }) => withBelow))),
   );
 
@@ -137,8 +137,8 @@ const termTree = (terms: readonly CountedTerm[], most: number): Node => (
       <li data-find="">
         {bar(withBelow, most)} {words(label)} {typed(term)}{' '}
         <span class="times">{count(withBelow, 'entry', 'entries')}</span>
-        {madeOfAny(notes, (said) => small(said.join(', ')))}
-        {madeOfAny(below, (all) => termTree(all, most))}
+        {madeOfAny(notes, (texts) => small(texts.join(', ')))}
+        {madeOfAny(below, (terms) => termTree(terms, most))}
       </li>
     ))}
   </ul>

@@ -21,8 +21,8 @@ const style = pageStyle + mapStyle;
  * Everything about a workspace as one page of HTML: it needs nothing beside it, reaches nothing, and nothing in a model or
  * an entry can become markup or script in it.
  */
-export function* page(told: ReportResult): Iterable<string> {
-  const result = harmless(told);
+export function* page(report: ReportResult): Iterable<string> {
+  const result = harmless(report);
   yield head(result);
   yield html(top(result));
   yield '<main id="main">\n';
@@ -59,7 +59,7 @@ function* mapParts({ map, overview }: ReportResult): Iterable<string> {
 function* modelSections(result: ReportResult): Iterable<string> {
   const { types, shared, taxonomies, profile } = result;
   const links = linksOf(result);
-  const profiles = new Map(profile.types.map((one) => [one.type, one]));
+  const profiles = new Map(profile.types.map((type) => [type.type, type]));
   const drawn = function* <T>(items: readonly T[], draw: (item: T) => Node): Iterable<string> {
     for (const item of items) yield html(draw(item));
   };
@@ -72,13 +72,13 @@ function* modelSections(result: ReportResult): Iterable<string> {
     yield* section(
       'shared',
       'Kits, and what else is shared',
-      drawn(shared, (one) => sharedArticle(one, links)),
+      drawn(shared, (part) => sharedArticle(part, links)),
     );
   if (taxonomies.length > 0)
     yield* section(
       'taxonomies',
       'Taxonomies',
-      drawn(taxonomies, (one) => taxonomyArticle(one, links)),
+      drawn(taxonomies, (taxonomy) => taxonomyArticle(taxonomy, links)),
     );
 }
 
@@ -102,7 +102,7 @@ const top = (result: ReportResult): Node => (
     </a>
     <header>
       <h1>{words(result.overview.workspace)}</h1>
-      <p>{standing(result)}</p>
+      <p>{stateLine(result)}</p>
     </header>
     <nav class="tools" aria-label="On this page">
       <ul>
@@ -122,13 +122,13 @@ const top = (result: ReportResult): Node => (
   </>
 );
 
-const standing = ({ overview: { revision, changed, languages }, language, made }: ReportResult): string =>
+const stateLine = ({ overview: { revision, changed, languages }, language, made: created }: ReportResult): string =>
   [
     revision === undefined
       ? 'No revision is recorded yet'
       : `Revision ${revision.revision} (${revision.version}) of ${revision.date.slice(0, 10)}, “${revision.message}”`,
     changed.length > 0 ? `, and ${count(changed.length, 'change')} since` : '',
-    `. Content in ${languages.join(', ')}, the model read in ${language}. Made on ${made.slice(0, 10)}.`,
+    `. Content in ${languages.join(', ')}, the model read in ${language}. Made on ${created.slice(0, 10)}.`,
   ].join('');
 
 const placesOn = ({ change, shared, taxonomies }: ReportResult): readonly (readonly [string, string])[] => [
@@ -146,14 +146,14 @@ function atAGlance({ overview, advice }: ReportResult): Node {
   const tiles: readonly Child[] = [
     number(types.length, 'type'),
     number(
-      types.reduce((sum, one) => sum + one.entries, 0),
+      types.reduce((sum, type) => sum + type.entries, 0),
       'entry',
       'entries',
     ),
     number(kits.length, 'kit'),
     number(taxonomies.length, 'taxonomy', 'taxonomies'),
     number(
-      taxonomies.reduce((sum, one) => sum + one.terms, 0),
+      taxonomies.reduce((sum, taxonomy) => sum + taxonomy.terms, 0),
       'term',
     ),
     number(errors, 'error'),
@@ -178,11 +178,11 @@ function atAGlance({ overview, advice }: ReportResult): Node {
   );
 }
 
-const foot = ({ made }: ReportResult): Node => (
+const foot = ({ made: created }: ReportResult): Node => (
   <footer>
     <p>
-      Written by Lumbrik on {made.replace('T', ' at ').replace('Z', ' UTC')}, and made anew by {typed('lumbrik report')}
-      . This page needs nothing beside it and loads nothing.
+      Written by Lumbrik on {created.replace('T', ' at ').replace('Z', ' UTC')}, and made anew by{' '}
+      {typed('lumbrik report')}. This page needs nothing beside it and loads nothing.
     </p>
   </footer>
 );

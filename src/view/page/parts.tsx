@@ -12,8 +12,8 @@ export type Child = string | number | Node | undefined;
 export const joined = (...children: readonly Child[]): Node => h(null, [...children]);
 
 /** The fragment that something of the model stands under: of any name, and as no other. */
-export const idOf = (what: 'type' | 'field' | 'shared' | 'taxonomy', name: string): string =>
-  `${what}:${encodeURIComponent(name)}`;
+export const idOf = (category: 'type' | 'field' | 'shared' | 'taxonomy', name: string): string =>
+  `${category}:${encodeURIComponent(name)}`;
 
 /** A link to something else on the page. */
 export const to = (id: string, children: Child): Node => <a href={`#${id}`}>{children}</a>;
@@ -30,7 +30,7 @@ export const small = (...children: readonly Child[]): Node => <small>{joined(...
 export const quoted = (value: Json): Node => <q>{cut(sayJson(value))}</q>;
 
 /** What is made of a value, where there is one. */
-export const made = <T,>(value: T | undefined, make: (value: T) => Child): Child =>
+export const ifGiven = <T,>(value: T | undefined, make: (value: T) => Child): Child =>
   value === undefined ? undefined : make(value);
 
 /** The same of some things, where there are any. */
@@ -38,25 +38,25 @@ export const madeOfAny = <L extends readonly unknown[]>(items: L, make: (items: 
   items.length === 0 ? undefined : make(items);
 
 /** A bar of some length out of twenty, never empty where there is anything. */
-export const bar = (part: number, of: number): Node => (
+export const bar = (part: number, total: number): Node => (
   <span class="bar" aria-hidden="true">
-    <span class={`w${part > 0 && of > 0 ? Math.max(1, Math.round((20 * part) / of)) : 0}`} />
+    <span class={`w${part > 0 && total > 0 ? Math.max(1, Math.round((20 * part) / total)) : 0}`} />
   </span>
 );
 
 /** A share as a bar, with the number that says the same. */
-export const share = (part: number, of: number): Node => (
+export const share = (part: number, total: number): Node => (
   <span class="share">
-    {bar(part, of)}
-    {of === 0 ? 'nothing to count' : percent(part, of)}
+    {bar(part, total)}
+    {total === 0 ? 'nothing to count' : percent(part, total)}
   </span>
 );
 
-export const number = (of: number, one: string, many = `${one}s`): Node =>
-  joined(<b>{groupThousands(of)}</b>, ` ${of === 1 ? one : many}`);
+export const number = (count: number, singular: string, many = `${singular}s`): Node =>
+  joined(<b>{groupThousands(count)}</b>, ` ${count === 1 ? singular : many}`);
 
 /** A rating with a sign of its own: no colour says anything alone. */
-export const rated = (rating: 'good' | 'warn' | 'bad', says: string): Node => <span class={rating}>{says}</span>;
+export const rated = (rating: 'good' | 'warn' | 'bad', text: string): Node => <span class={rating}>{text}</span>;
 
 /** Things one after the other, with commas between them. */
 export const listed = (items: readonly Child[]): Node =>
@@ -120,7 +120,7 @@ export function sayJson(value: Json | undefined): string {
   if (isList(value)) return `[${value.map((item) => sayJson(item)).join(', ')}]`;
   if (!isObject(value)) return String(value);
   return Object.entries(value)
-    .map(([key, one]) => `${key}: ${sayJson(one)}`)
+    .map(([key, value]) => `${key}: ${sayJson(value)}`)
     .join(', ');
 }
 

@@ -15,10 +15,10 @@ export function* annotations(result: CheckResult): Iterable<string> {
       endColumn: end?.column,
       title: entry === undefined ? name : `${entry}: ${name}`,
     };
-    const said = Object.entries(facts).flatMap(([key, value]) =>
+    const properties = Object.entries(facts).flatMap(([key, value]) =>
       value === undefined ? [] : [`${key}=${escapedFact(String(value))}`],
     );
-    yield `::${severity} ${said.join(',')}::${escaped(`${message} ${mend}`)}\n`;
+    yield `::${severity} ${properties.join(',')}::${escaped(`${message} ${mend}`)}\n`;
   }
 }
 

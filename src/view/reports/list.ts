@@ -1,6 +1,6 @@
 import { entryAddressOf } from '../../core/entry/entry.ts';
 import { cellOf, listSeparator, written } from '../../core/plain/cells.ts';
-import { isObject, type Json, own } from '../../core/plain/json.ts';
+import { isObject, type Json, ownValue } from '../../core/plain/json.ts';
 import type { ListResult } from '../../tasks/list.ts';
 import { code, escaped } from '../markdown/markdown.ts';
 
@@ -17,9 +17,9 @@ function* csv({ columns, rows }: ListResult): Iterable<string> {
     for (const { values } of rows) for (const name of partsOf(column, values).keys()) inside.add(name);
     return inside.size === 0 ? [column.name] : [...inside];
   });
-  const all = [...new Set(['type', 'id', ...names])];
+  const columnNames = [...new Set(['type', 'id', ...names])];
   const line = (cells: readonly string[]): string => `${cells.map((cell) => written(cell, ',', false)).join(',')}\r\n`;
-  yield line(all);
+  yield line(columnNames);
   for (const { entry, values } of rows) {
     const { type, id } = entryAddressOf(entry);
     const parts = new Map<string, Json>([
@@ -27,7 +27,9 @@ function* csv({ columns, rows }: ListResult): Iterable<string> {
       ['id', id],
     ]);
     for (const column of opened) for (const [name, value] of partsOf(column, values)) parts.set(name, value);
-    yield line(all.map((name) => cellOf(parts.has(name) ? parts.get(name) : own(values, name), listSeparator)));
+    yield line(
+      columnNames.map((name) => cellOf(parts.has(name) ? parts.get(name) : ownValue(values, name), listSeparator)),
+    );
   }
 }
 
@@ -39,7 +41,7 @@ function partsOf(
   const parts = new Map<string, Json>();
   const part = (path: string, value: Json): void => {
     if (!isObject(value) || !opened.includes(path)) parts.set(path, value);
-    else for (const [key, one] of Object.entries(value)) part(`${path}.${key}`, one);
+    else for (const [key, item] of Object.entries(value)) part(`${path}.${key}`, item);
   };
   const value = values[name];
   if (value !== undefined) part(name, value);
@@ -50,8 +52,8 @@ function partsOf(
 function* markdown({ columns, rows }: ListResult): Iterable<string> {
   yield `| Entry | ${columns.map(({ label }) => escaped(label)).join(' | ')} |\n`;
   yield `| --- | ${columns.map(({ isNumber }) => (isNumber ? '---:' : '---')).join(' | ')} |\n`;
-  for (const { entry, says } of rows)
-    yield `| ${code(entry)} | ${columns.map(({ name }) => escaped((says[name] ?? '').trim())).join(' | ')} |\n`;
+  for (const { entry, says: definition } of rows)
+    yield `| ${code(entry)} | ${columns.map(({ name }) => escaped((definition[name] ?? '').trim())).join(' | ')} |\n`;
 }
 
 /** The forms in which a list is told beside text and JSON. */

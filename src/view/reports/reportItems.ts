@@ -3,7 +3,7 @@ import type { LocatedFinding } from '../../passes/locatedFinding.ts';
 import type { CheckResult } from '../../tasks/check/check.ts';
 
 /** Something that a check found, in the model or in an entry, as reports for other programs tell it. */
-export interface Told
+export interface ReportItem
   extends Pick<LocatedFinding, 'severity' | 'file' | 'line' | 'column' | 'says' | 'mend'>,
     Partial<Pick<LocatedFinding, 'entry' | 'end' | 'pointer' | 'fix'>> {
   /** The name of the finding. */
@@ -20,11 +20,11 @@ export const meaningOf = (name: string): string =>
   name === mistakeName ? 'The model has a mistake.' : (findings[name as FindingName] ?? name);
 
 /** All that a check found: mistakes in the model, or findings in entries where there are none. */
-export function* toldBy({ mistakes, findings: found }: CheckResult): Iterable<Told> {
-  for (const { file, line, column, says, mend } of mistakes)
-    yield { name: mistakeName, severity: 'error', file, line, column, says, mend, message: sentence(says) };
-  for (const { finding: name, message: _, ...told } of found)
-    yield { name, ...told, message: sentence([field(told.pointer), told.says].filter(Boolean).join(' ')) };
+export function* toldBy({ mistakes, findings }: CheckResult): Iterable<ReportItem> {
+  for (const { file, line, column, says: message, mend } of mistakes)
+    yield { name: mistakeName, severity: 'error', file, line, column, says: message, mend, message: sentence(message) };
+  for (const { finding: name, message: _, ...rest } of findings)
+    yield { name, ...rest, message: sentence([field(rest.pointer), rest.says].filter(Boolean).join(' ')) };
 }
 
 /** `hours.opens` for the pointer `/hours/opens` */

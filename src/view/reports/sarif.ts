@@ -2,7 +2,7 @@ import type { ReportingDescriptor, Result, Run } from 'sarif';
 import { compact } from '../../core/plain/json.ts';
 import { hashText } from '../../core/revision/canonical.ts';
 import type { CheckResult } from '../../tasks/check/check.ts';
-import { meaningOf, mistakeName, type Told, toldBy } from './reportItems.ts';
+import { meaningOf, mistakeName, type ReportItem, toldBy } from './reportItems.ts';
 
 /**
  * A check as SARIF 2.1.0 (OASIS), with places, fixes and fingerprints that stay the same while a finding does, wherever
@@ -27,22 +27,22 @@ export function* sarif(result: CheckResult): Iterable<string> {
   yield start.slice(0, -'}]}'.length);
   yield ',"results":[';
   let separator = '\n';
-  const seen = new Map<string, number>();
-  for (const told of toldBy(result)) {
-    yield `${separator}${JSON.stringify(resultOf(told, result.below, names, seen))}`;
+  const counts = new Map<string, number>();
+  for (const item of toldBy(result)) {
+    yield `${separator}${JSON.stringify(resultOf(item, result.below, names, counts))}`;
     separator = ',\n';
   }
   yield '\n]}]}\n';
 }
 
-function resultOf(told: Told, below: string, names: readonly string[], seen: Map<string, number>): Result {
-  const { name, severity, message, mend, entry, pointer } = told;
-  const artifactLocation = { uri: uriOf(below + told.file) };
-  const key = [name, entry ?? told.file, pointer ?? told.says].join('\n');
+function resultOf(item: ReportItem, below: string, names: readonly string[], counts: Map<string, number>): Result {
+  const { name, severity, message, mend, entry, pointer } = item;
+  const artifactLocation = { uri: uriOf(below + item.file) };
+  const key = [name, entry ?? item.file, pointer ?? item.says].join('\n');
   // Several of a kind in one place are told apart by their order.
-  const number = seen.get(key) ?? 0;
-  seen.set(key, number + 1);
-  const fix = fixOf(told, artifactLocation);
+  const number = counts.get(key) ?? 0;
+  counts.set(key, number + 1);
+  const fix = fixOf(item, artifactLocation);
   return compact({
     ruleId: name,
     ruleIndex: names.indexOf(name),
@@ -50,7 +50,7 @@ function resultOf(told: Told, below: string, names: readonly string[], seen: Map
     message: { text: `${entry === undefined ? '' : `${entry}: `}${message} ${mend}` },
     locations: [
       compact({
-        physicalLocation: { artifactLocation, region: regionOf(told) },
+        physicalLocation: { artifactLocation, region: regionOf(item) },
         logicalLocations: entry === undefined ? undefined : [{ fullyQualifiedName: `${entry}${pointer ?? ''}` }],
       }),
     ],
@@ -59,22 +59,22 @@ function resultOf(told: Told, below: string, names: readonly string[], seen: Map
   });
 }
 
-const regionOf = ({ line, column, end }: Told) => ({
+const regionOf = ({ line, column, end }: ReportItem) => ({
   startLine: line,
   startColumn: column,
   ...(end ? { endLine: end.line, endColumn: end.column } : {}),
 });
 
 /** What a machine can put there: a value on one line, which YAML reads as JSON does. */
-function fixOf({ fix, mend, ...told }: Told, artifactLocation: { readonly uri: string }) {
-  if (!fix || !told.end || told.line !== told.end.line || told.column === told.end.column) return undefined;
+function fixOf({ fix, mend, ...rest }: ReportItem, artifactLocation: { readonly uri: string }) {
+  if (!fix || !rest.end || rest.line !== rest.end.line || rest.column === rest.end.column) return undefined;
   return {
     description: { text: mend },
     artifactChanges: [
       {
         artifactLocation,
         replacements: [
-          { deletedRegion: regionOf({ ...told, mend }), insertedContent: { text: JSON.stringify(fix.set) } },
+          { deletedRegion: regionOf({ ...rest, mend }), insertedContent: { text: JSON.stringify(fix.set) } },
         ],
       },
     ],

@@ -4,7 +4,7 @@ import type { EntryNewResult } from '../../tasks/entryNew.ts';
 import { glyphs, type Look, next, wrap } from '../look.ts';
 
 /** Something new in the model: where it was written, what was written, and what usually comes next. */
-export function addText({ what, address, file, text }: AddResult, look: Look): string {
+export function addText({ what: category, address, file, text }: AddResult, look: Look): string {
   const { paint } = look;
   const lines = text
     .trimEnd()
@@ -21,7 +21,7 @@ export function addText({ what, address, file, text }: AddResult, look: Look): s
       look,
     ),
     term: next(`lumbrik terms ${address.replace(/:.*/u, '')}`, 'the whole tree', look),
-  }[what];
+  }[category];
   return `${paint.good(glyphs.fine)} ${paint.strong(address)} is new in ${file}\n${lines}${onward}`;
 }
 

@@ -22,26 +22,26 @@ export function answerText(
     answered === undefined
       ? ''
       : `${paint.good(glyphs.fine)} Step ${answered} is answered in ${paint.name(file)}${replanned ? ', and the steps were worked out anew' : ''}${readAs === undefined ? '' : `: with ${oneLine(readAs, 40)}`}\n`;
-  const others = settled.map(
+  const settledLines = settled.map(
     (step) => `${paint.good(glyphs.fine)} Step ${step} asks nothing any more: no entry needs it now\n`,
   );
-  const all = done + others.join('');
+  const text = done + settledLines.join('');
   if (questions.length === 0)
-    return `${all}${paint.good(glyphs.fine)} ${paint.strong('No question is open')} in ${file}\n${next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look)}`;
+    return `${text}${paint.good(glyphs.fine)} ${paint.strong('No question is open')} in ${file}\n${next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look)}`;
   const list = questions.map((question) => `\n${oneQuestion(question, look)}`).join('');
   const [first] = questions;
-  const how = first ? `--step ${first.step} --${first.answers.join(' | --')}` : '';
-  return `${all}${paint.strong(count(questions.length, 'open question'))} in ${paint.name(file)}\n${list}${next(`lumbrik migration answer ${number} ${how}`, 'answers the first', look)}`;
+  const example = first ? `--step ${first.step} --${first.answers.join(' | --')}` : '';
+  return `${text}${paint.strong(count(questions.length, 'open question'))} in ${paint.name(file)}\n${list}${next(`lumbrik migration answer ${number} ${example}`, 'answers the first', look)}`;
 }
 
 const oneQuestion = (question: Question, look: Look): string =>
   `${stepText(question, look)}     ${look.paint.warn('?')} ${look.paint.strong(wrap(question.open, look.width - 7, '       '))}\n`;
 
-function stepText({ step, verb, address, suggested, says }: Question, { paint, width }: Look): string {
+function stepText({ step, verb, address, suggested, says: message }: Question, { paint, width }: Look): string {
   const hint = Object.entries(suggested).map(([key, value]) => `${key} ${oneLine(value, 40)}`);
   return [
     `${paint.soft(String(step).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}${hint.length > 0 ? `  ${paint.soft(hint.join(', '))}` : ''}\n`,
-    says === '' ? '' : `     ${paint.soft(wrap(says, width - 5, '     '))}\n`,
+    message === '' ? '' : `     ${paint.soft(wrap(message, width - 5, '     '))}\n`,
   ].join('');
 }
 
@@ -68,5 +68,5 @@ export function wayOf(question: Question, answer: Question['answers'][number]): 
 }
 
 /** What is told above a question that is asked: which step it is about, and what the entries say. */
-export const questionText = (question: Question, left: number, look: Look): string =>
-  `\n${look.paint.soft(count(left, 'question'))}\n${stepText(question, look)}`;
+export const questionText = (question: Question, remaining: number, look: Look): string =>
+  `\n${look.paint.soft(count(remaining, 'question'))}\n${stepText(question, look)}`;

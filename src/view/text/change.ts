@@ -13,17 +13,17 @@ export const sayReaders = (rating: Change['readers'], { paint }: Look): string =
 /** One change: where and what, what it means for either party, and what it does to the entries that exist. */
 export function changeText(change: Change, look: Look, areWordsShown = false): string {
   const { paint, width } = look;
-  const { address, says, impact, sure, reasons, arrives } = change;
+  const { address, says: message, impact, sure: certainty, reasons, arrives } = change;
   const lines = [
-    `${signText(change, look)} ${paint.name(address)}  ${wrap(says, width - address.length - 4, '    ')}`,
+    `${signText(change, look)} ${paint.name(address)}  ${wrap(message, width - address.length - 4, '    ')}`,
     `    entries ${padRight(sayEntries(change.entries, look), 18)}readers ${sayReaders(change.readers, look)}${change.readersWhy === undefined ? '' : paint.soft(`: ${change.readersWhy}`)}`,
   ];
   if (areWordsShown) lines.push(...wordLines(change, look));
 
   if (arrives) lines.push(`    ${wrap(`arrives at ${arrives.join(', ')}`, width - 4, '    ')}`);
-  if (sure !== undefined && reasons)
+  if (certainty !== undefined && reasons)
     lines.push(
-      `    ${wrap(sure === 1 ? 'as you said' : `${Math.round(sure * 100)} % sure: ${reasons.join(', ')}`, width - 4, '    ')}`,
+      `    ${wrap(certainty === 1 ? 'as you said' : `${Math.round(certainty * 100)} % sure: ${reasons.join(', ')}`, width - 4, '    ')}`,
     );
   if (impact && impact.of > 0)
     lines.push(`    ${wrap(impact.hits > 0 ? paint.strong(impact.says) : impact.says, width - 4, '    ')}`);
@@ -38,20 +38,20 @@ export function changeText(change: Change, look: Look, areWordsShown = false): s
 /** A text that changed, before and after: in each language that it is said in. */
 function wordLines({ option, before, after }: Change, { paint, width }: Look): readonly string[] {
   if (option === undefined) return [];
-  const [was, is] = [textsOf(before), textsOf(after)];
-  const keys = [...new Set([...was.keys(), ...is.keys()])];
+  const [oldTexts, newTexts] = [textsOf(before), textsOf(after)];
+  const keys = [...new Set([...oldTexts.keys(), ...newTexts.keys()])];
   return keys.flatMap((key) => {
-    const [old, young] = [was.get(key) ?? '', is.get(key) ?? ''];
+    const [old, young] = [oldTexts.get(key) ?? '', newTexts.get(key) ?? ''];
     if (old === young) return [];
     const parts = wordsOf(old, young);
     const head = key === '' ? '' : `${key} `;
     const indent = ' '.repeat(6 + head.length);
     const side = (without: 'added' | 'removed', mark: string, brush: (text: string) => string): readonly string[] => {
-      const said = parts
+      const changes = parts
         .filter((part) => !part[without])
         .map(({ added, removed, value }) => (added || removed ? brush(value) : value))
         .join('');
-      return said === '' ? [] : [`    ${brush(mark)} ${head}${wrap(said, width - indent.length, indent)}`];
+      return changes === '' ? [] : [`    ${brush(mark)} ${head}${wrap(changes, width - indent.length, indent)}`];
     };
     return [...side('added', '-', (text) => paint.bad(text)), ...side('removed', '+', (text) => paint.good(text))];
   });
@@ -62,8 +62,8 @@ function textsOf(value: Change['before']): ReadonlyMap<string, string> {
   if (typeof value === 'string') return new Map([['', value]]);
   const isWording = typeof value === 'object' && value !== null && !Array.isArray(value);
   return new Map(
-    Object.entries(isWording ? value : {}).flatMap(([key, one]) =>
-      typeof one === 'string' ? [[key, one] as const] : [],
+    Object.entries(isWording ? value : {}).flatMap(([key, value]) =>
+      typeof value === 'string' ? [[key, value] as const] : [],
     ),
   );
 }
@@ -89,8 +89,8 @@ function exampleLines(
     return [
       `      ${paint.soft(`${glyphs.dot} ${examples.map(({ entry }) => entry).join(', ')}${hits > examples.length ? ' …' : ''}`)}`,
     ];
-  const others = examples.filter(({ entry }) => entry !== worst?.entry).slice(0, worst ? 2 : 3);
-  return [...(worst ? [worst] : []), ...others].map(({ entry, value }) => {
+  const otherExamples = examples.filter(({ entry }) => entry !== worst?.entry).slice(0, worst ? 2 : 3);
+  return [...(worst ? [worst] : []), ...otherExamples].map(({ entry, value }) => {
     const shown = value === undefined ? '' : `  ${oneLine(value, Math.max(20, width - entry.length - 10))}`;
     return `      ${paint.soft(glyphs.dot)} ${entry}${paint.soft(shown)}`;
   });

@@ -15,8 +15,8 @@ export const usualLimit = 50;
  * @param limit how many of each name; 0 for all.
  */
 export function checkShown(result: CheckResult, limit?: number): CheckResult {
-  const { findings, standing } = result;
-  if (standing?.state === 'behind' && limit === undefined) return { ...result, findings: [] };
+  const { findings, standing: state } = result;
+  if (state?.state === 'behind' && limit === undefined) return { ...result, findings: [] };
   return { ...result, findings: capped(findings, limit ?? usualLimit) };
 }
 
@@ -39,22 +39,22 @@ export function checkText(result: CheckResult, look: Look): string {
   const { paint } = look;
   const { findings, entries } = result;
   const [errors, warnings] = [countOf(result, 'error'), countOf(result, 'warning')];
-  const found = errors + warnings;
-  const what = `${count(entries, 'entry', 'entries')} against ${count(result.types, 'type')} and ${count(result.taxonomies, 'taxonomy', 'taxonomies')}`;
+  const total = errors + warnings;
+  const subject = `${count(entries, 'entry', 'entries')} against ${count(result.types, 'type')} and ${count(result.taxonomies, 'taxonomy', 'taxonomies')}`;
   // What is wrong comes before what is to be recorded.
   const isNext = !(errors > 0 && result.standing?.state === 'unrecorded');
-  const standing = result.standing && isNext ? contentStateText(result.standing, look) : '';
+  const stateText = result.standing && isNext ? contentStateText(result.standing, look) : '';
   const aside = asideText(result, look);
-  if (result.recorded !== undefined && found === 0)
-    return `${paint.good(glyphs.fine)} ${paint.strong(`${count(result.recorded, 'finding')} recorded`)} in baseline.ndjson: from now on only what is new is told\n${aside}${standing}`;
+  if (result.recorded !== undefined && total === 0)
+    return `${paint.good(glyphs.fine)} ${paint.strong(`${count(result.recorded, 'finding')} recorded`)} in baseline.ndjson: from now on only what is new is told\n${aside}${stateText}`;
   const stopped = result.stopped
     ? `${paint.warn(glyphs.warn)} ${paint.strong('Stopped, as you asked')}: what shows only once all entries are known was not looked at\n`
     : '';
-  if (result.stopped && found === 0)
+  if (result.stopped && total === 0)
     return `${stopped}  ${count(entries, 'entry', 'entries')} read so far, nothing wrong\n`;
-  if (found === 0 && result.noneSelected) return noneCheckedText(result.noneSelected, look);
-  if (found === 0)
-    return `${paint.good(glyphs.fine)} ${paint.strong(aside === '' ? 'All fine' : 'Nothing new')}: ${what}\n${aside}${standing}`;
+  if (total === 0 && result.noneSelected) return noneCheckedText(result.noneSelected, look);
+  if (total === 0)
+    return `${paint.good(glyphs.fine)} ${paint.strong(aside === '' ? 'All fine' : 'Nothing new')}: ${subject}\n${aside}${stateText}`;
   const verdict =
     errors > 0
       ? `${paint.bad(glyphs.wrong)} ${paint.strong(count(errors, 'error'))}${warnings > 0 ? `, ${count(warnings, 'warning')}` : ''}`
@@ -67,36 +67,38 @@ export function checkText(result: CheckResult, look: Look): string {
   ]);
 
   const isCounted = findings.length === 0;
-  const left = found - findings.length;
+  const remaining = total - findings.length;
   return [
-    isCounted ? `${standing.trimStart()}\n` : '',
+    isCounted ? `${stateText.trimStart()}\n` : '',
     ...(isCounted
       ? []
       : [...grouped(findings, ({ file, entry }) => `${file} ${entry ?? ''}`).values()].map(
           (group, index) => `${index > 0 ? '\n' : ''}${fileText(group, look)}\n`,
         )),
-    isCounted || left === 0 ? '' : `\n${paint.soft(`and ${count(left, 'finding')} more: lumbrik check --limit 0`)}\n`,
-    `${isCounted ? '' : '\n'}${stopped}${verdict}: ${what}\n`,
+    isCounted || remaining === 0
+      ? ''
+      : `\n${paint.soft(`and ${count(remaining, 'finding')} more: lumbrik check --limit 0`)}\n`,
+    `${isCounted ? '' : '\n'}${stopped}${verdict}: ${subject}\n`,
     aside,
     `${table([{ title: '', align: 'right' }, { title: '' }, { title: 'Finding' }, { title: 'Meaning', flex: true }], rows, look)}\n`,
-    isCounted ? next('lumbrik check --limit 50', 'to list them against the model as it is now', look) : standing,
-    !isCounted && errors > 0 && standing === '' ? next('lumbrik check', 'again, once these are mended', look) : '',
+    isCounted ? next('lumbrik check --limit 50', 'to list them against the model as it is now', look) : stateText,
+    !isCounted && errors > 0 && stateText === '' ? next('lumbrik check', 'again, once these are mended', look) : '',
   ].join('');
 }
 
 /** What was found and is not told, with the reasons; and what is no longer true of that. */
 function asideText(result: CheckResult, { paint, width }: Look): string {
-  const { declined, known, gone, ignored, maxWarnings } = result;
+  const { declined, known: knownCount, gone: goneCount, ignored, maxWarnings } = result;
   const warnings = countOf(result, 'warning');
   const lines = [
-    ...declined.map(({ finding, at, because, count: number }) =>
+    ...declined.map(({ finding, at: address, because, count: number }) =>
       number > 0
-        ? `${count(number, 'finding')} declined: ${paint.name(finding)} at ${at}, since ${because}`
-        : paint.warn(`declined and not found any more: ${finding} at ${at}. Take it out of lumbrik.yaml.`),
+        ? `${count(number, 'finding')} declined: ${paint.name(finding)} at ${address}, since ${because}`
+        : paint.warn(`declined and not found any more: ${finding} at ${address}. Take it out of lumbrik.yaml.`),
     ),
-    known > 0 ? `${count(known, 'finding')} known (baseline.ndjson)` : '',
-    gone > 0
-      ? `${count(gone, 'finding is', 'findings are')} gone: baseline.ndjson is shorter by ${gone === 1 ? 'it' : 'them'}`
+    knownCount > 0 ? `${count(knownCount, 'finding')} known (baseline.ndjson)` : '',
+    goneCount > 0
+      ? `${count(goneCount, 'finding is', 'findings are')} gone: baseline.ndjson is shorter by ${goneCount === 1 ? 'it' : 'them'}`
       : '',
     ignored > 0 ? `${count(ignored, 'finding')} ignored, as lumbrik.yaml says` : '',
     maxWarnings !== undefined && warnings > maxWarnings
@@ -112,15 +114,15 @@ function asideText(result: CheckResult, { paint, width }: Look): string {
 }
 
 const countOf = ({ summary }: CheckResult, severity: LocatedFinding['severity']): number =>
-  summary.reduce((sum, one) => sum + (one.severity === severity ? one.count : 0), 0);
+  summary.reduce((sum, group) => sum + (group.severity === severity ? group.count : 0), 0);
 
 /** The first findings of each name. */
 function capped(findings: LocatedFinding[], limit: number): LocatedFinding[] {
   if (limit === 0) return findings;
-  const seen = new Map<string, number>();
+  const counts = new Map<string, number>();
   return findings.filter(({ finding }) => {
-    const number = (seen.get(finding) ?? 0) + 1;
-    seen.set(finding, number);
+    const number = (counts.get(finding) ?? 0) + 1;
+    counts.set(finding, number);
     return number <= limit;
   });
 }
@@ -133,15 +135,15 @@ function fileText(findings: readonly LocatedFinding[], look: Look): string {
   const [first] = findings;
   const title = `${paint.strong(first?.entry ?? first?.file ?? '')}${first?.entry === undefined ? '' : `  ${paint.soft(first.file)}`}`;
   const lines = findings.map((finding) => {
-    const { severity, pointer, says, value, mend, line, column } = finding;
+    const { severity, pointer, says: message, value, mend, line, column } = finding;
     const field = pointer === '' ? '' : `${paint.name(sayPointer(pointer))} `;
     const isPlain = typeof value === 'string' || typeof value === 'number';
-    const isSaid = isPlain && (value === '' || says.includes(String(value)));
+    const isSaid = isPlain && (value === '' || message.includes(String(value)));
     const shown = isPlain && !isSaid ? paint.soft(` (${oneLine(value, 40)})`) : '';
-    const asked = finding.origin === undefined ? '' : paint.soft(`, asked for at ${finding.origin}`);
+    const demand = finding.origin === undefined ? '' : paint.soft(`, asked for at ${finding.origin}`);
 
     return [
-      `  ${mark(severity, look)} ${wrap(`${field}${says}${shown}${asked}`, width - 4, '    ')}`,
+      `  ${mark(severity, look)} ${wrap(`${field}${message}${shown}${demand}`, width - 4, '    ')}`,
       `    ${wrap(`${paint.soft(`${line}:${column} ${finding.finding}`)}  ${mend}`, width - 4, '    ')}`,
     ].join('\n');
   });
@@ -164,9 +166,9 @@ function excerptLines(
 
 function mistakesText({ mistakes }: CheckResult, look: Look): string {
   const { paint, width } = look;
-  const lines = mistakes.map(({ file, line, column, says, mend, excerpt }) =>
+  const lines = mistakes.map(({ file, line, column, says: message, mend, excerpt }) =>
     [
-      `${paint.bad(glyphs.wrong)} ${wrap(says.charAt(0).toUpperCase() + says.slice(1), width - 2, '  ')}`,
+      `${paint.bad(glyphs.wrong)} ${wrap(message.charAt(0).toUpperCase() + message.slice(1), width - 2, '  ')}`,
       `  ${paint.soft(placeText({ file, line, column }))}`,
       ...(excerpt.trim() === '' ? [] : [...excerptLines({ line, column, excerpt }, look)]),
       `  ${wrap(mend, width - 2, '  ')}\n`,

@@ -3,19 +3,22 @@ import type { EntryRevisionResult } from '../../tasks/entryRevision.ts';
 import { glyphs, type Look, next } from '../look.ts';
 
 /** Which recorded model the entries obey, and which they would. */
-export function entryRevisionText({ file, recorded, recordedAs, said, fits }: EntryRevisionResult, look: Look): string {
+export function entryRevisionText(
+  { file, recorded, recordedAs, said: stated, fits: isFitting }: EntryRevisionResult,
+  look: Look,
+): string {
   const { paint } = look;
   const would =
-    fits.length === 0
+    isFitting.length === 0
       ? '  By what they hold, they obey none without a mistake.\n'
-      : `  By what they hold, they obey ${list(fits.map(({ name }) => name))} without a mistake.\n`;
-  if (said)
-    return `${paint.good(glyphs.fine)} ${paint.strong(`The entries obey ${said.name}`)}, as you say: recorded in ${paint.name(file)}\n${fits.some(({ hash }) => hash === said.hash) ? '' : would}`;
+      : `  By what they hold, they obey ${list(isFitting.map(({ name }) => name))} without a mistake.\n`;
+  if (stated)
+    return `${paint.good(glyphs.fine)} ${paint.strong(`The entries obey ${stated.name}`)}, as you say: recorded in ${paint.name(file)}\n${isFitting.some(({ hash }) => hash === stated.hash) ? '' : would}`;
   if (recorded !== undefined) {
     const name = recordedAs?.name ?? 'a model that no revision records';
-    if (fits.some(({ hash }) => hash === recorded))
+    if (isFitting.some(({ hash }) => hash === recorded))
       return `${paint.good(glyphs.fine)} ${paint.strong(`The entries obey ${name}`)}, and ${paint.name(file)} says so\n`;
-    const [fit] = fits;
+    const [fit] = isFitting;
     const advice = fit?.revision === undefined ? '' : next(`lumbrik entry revision ${fit.revision}`, 'if so', look);
     return `${paint.warn(glyphs.warn)} ${paint.name(file)} says that the entries obey ${name}\n${would}${advice}`;
   }

@@ -10,24 +10,27 @@ export function exportText(
   look: Look,
 ): string | { readonly text: string; readonly note: string } {
   const { paint } = look;
-  const left = lost
-    .map(({ says, count: times }) => `${paint.warn(glyphs.warn)} Left out: ${says} ${paint.soft(`· ${times}`)}\n`)
+  const losses = lost
+    .map(
+      ({ says: message, count: times }) =>
+        `${paint.warn(glyphs.warn)} Left out: ${message} ${paint.soft(`· ${times}`)}\n`,
+    )
     .join('');
-  if (file === undefined) return left === '' ? text : { text, note: left };
-  const what = `${count(types.length, format.startsWith('SKOS') ? 'taxonomy' : 'type', format.startsWith('SKOS') ? 'taxonomies' : undefined)} as ${format}`;
-  if (current) return `${paint.good(glyphs.fine)} ${paint.strong(file)} is up to date: ${what}\n`;
-  if (!isCheck) return `${left}${paint.good(glyphs.fine)} ${paint.strong(file)} is written: ${what}\n`;
+  if (file === undefined) return losses === '' ? text : { text, note: losses };
+  const subject = `${count(types.length, format.startsWith('SKOS') ? 'taxonomy' : 'type', format.startsWith('SKOS') ? 'taxonomies' : undefined)} as ${format}`;
+  if (current) return `${paint.good(glyphs.fine)} ${paint.strong(file)} is up to date: ${subject}\n`;
+  if (!isCheck) return `${losses}${paint.good(glyphs.fine)} ${paint.strong(file)} is written: ${subject}\n`;
   return `${paint.bad(glyphs.wrong)} ${paint.strong(file)} is not what the model says\n${next(`${call} --out ${file}`, 'writes it anew', look)}`;
 }
 
 /** That entries went out, behind what could not go with them. */
 export function exportedEntriesText(result: ExportEntriesResult, look: Look): string {
-  const { out, as, entries, types, files, leftOut } = result;
+  const { out: outFile, as, entries, types, files, leftOut } = result;
   const { paint } = look;
-  const what = `${count(entries, 'entry', 'entries')} of ${count(types.length, 'type')} as ${as}`;
+  const subject = `${count(entries, 'entry', 'entries')} of ${count(types.length, 'type')} as ${as}`;
   const among = files > 1 ? `, in ${count(files, 'file')}` : '';
-  const others = leftOut > 0 ? paint.soft(`; ${count(leftOut, 'entry', 'entries')} left out, as was asked`) : '';
-  return `${lossesText(result, look)}${paint.good(glyphs.fine)} ${paint.strong(out ?? '')} is written: ${what}${among}${others}\n`;
+  const andLeftOut = leftOut > 0 ? paint.soft(`; ${count(leftOut, 'entry', 'entries')} left out, as was asked`) : '';
+  return `${lossesText(result, look)}${paint.good(glyphs.fine)} ${paint.strong(outFile ?? '')} is written: ${subject}${among}${andLeftOut}\n`;
 }
 
 /** What would be left out, before anything is written. */
@@ -40,8 +43,8 @@ export function warningsText({ warnings }: Pick<ExportEntriesResult, 'warnings'>
   if (warnings.length === 0) return '';
   const { paint } = look;
   const lines = warnings.map(
-    ({ says, entries, example }) =>
-      `  ${says} ${paint.soft(`· ${count(entries, 'entry', 'entries')}, such as ${example}`)}\n`,
+    ({ says: message, entries, example }) =>
+      `  ${message} ${paint.soft(`· ${count(entries, 'entry', 'entries')}, such as ${example}`)}\n`,
   );
   return `${paint.warn(glyphs.warn)} ${paint.strong('Spreadsheets compute cells that begin like these')}\n${lines.join('')}${next('--guard', 'puts an apostrophe before each', look)}\n`;
 }
@@ -50,13 +53,13 @@ export function warningsText({ warnings }: Pick<ExportEntriesResult, 'warnings'>
 export const lossesText = (
   { lost, as }: Pick<ExportEntriesResult, 'lost' | 'as'>,
   { paint }: Look,
-  what = 'was left out',
+  outcome = 'was left out',
 ): string =>
   lost.length === 0
     ? ''
-    : `${paint.warn(glyphs.warn)} ${paint.strong(`What ${as} cannot hold ${what}`)}\n${lost
+    : `${paint.warn(glyphs.warn)} ${paint.strong(`What ${as} cannot hold ${outcome}`)}\n${lost
         .map(
-          ({ says, entries, example }) =>
-            `  ${says} ${paint.soft(`· ${count(entries, 'entry', 'entries')}, such as ${example}`)}\n`,
+          ({ says: message, entries, example }) =>
+            `  ${message} ${paint.soft(`· ${count(entries, 'entry', 'entries')}, such as ${example}`)}\n`,
         )
         .join('')}\n`;

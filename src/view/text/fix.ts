@@ -5,20 +5,20 @@ import { fromTo } from '../difference.ts';
 import { glyphs, type Look, next, oneLine, sayPointer, wrap } from '../look.ts';
 
 /** What a machine mends, or would, as differences by entry; then what a person has to choose, and what to do next. */
-export function fixText({ fixes, unsure, waiting, left, written, files }: FixResult, look: Look): string {
+export function fixText({ fixes, unsure, waiting, left: remaining, written, files }: FixResult, look: Look): string {
   const { paint } = look;
   const none = fixes.length + unsure.length === 0;
   if (none)
-    return left === 0
+    return remaining === 0
       ? `${paint.good(glyphs.fine)} ${paint.strong('All fine')}: there is nothing to mend\n`
-      : `${paint.strong('Nothing that a machine can mend')}, ${count(left, 'finding')} for a person\n${next('lumbrik check', 'to see them', look)}`;
+      : `${paint.strong('Nothing that a machine can mend')}, ${count(remaining, 'finding')} for a person\n${next('lumbrik check', 'to see them', look)}`;
   const verdict = written
     ? `${paint.good(glyphs.fine)} ${paint.strong(`${count(fixes.length, 'fix', 'fixes')} written`)}, ${count(files, 'file')}`
     : `${paint.strong(count(fixes.length, 'fix', 'fixes'))} that ${fixes.length === 1 ? 'is' : 'are'} sure`;
   const rest = [
     unsure.length > 0 ? `${unsure.length} to choose` : '',
     waiting > 0 ? `${count(waiting, 'computed value')} after that` : '',
-    left > 0 ? `${count(left, 'finding')} left for a person` : '',
+    remaining > 0 ? `${count(remaining, 'finding')} left for a person` : '',
   ].filter(Boolean);
   return [
     entriesText(fixes, look),
@@ -61,8 +61,8 @@ function lineOf(fix: FixOf, look: Look): string {
 
 /** What is put in the place of what, with the other choices where there are any. */
 function fixChange({ before, choices, isKey, pointer }: FixOf, width: number, look: Look): string {
-  const [first, ...others] = choices;
-  const or = others.length > 0 ? look.paint.soft(` or ${others.map((one) => oneLine(one, 30)).join(', ')}`) : '';
+  const [first, ...rest] = choices;
+  const or = rest.length > 0 ? look.paint.soft(` or ${rest.map((other) => oneLine(other, 30)).join(', ')}`) : '';
   const key = sayPointer(pointer).split('.').at(-1);
   const change = isKey ? `called ${fromTo(key, first, width, look)}` : fromTo(before, first, width, look);
   return change + or;
@@ -71,12 +71,12 @@ function fixChange({ before, choices, isKey, pointer }: FixOf, width: number, lo
 /** What is told above the question for one fix: which entry it is in. */
 export const fixLead = (
   { entry, file }: FixOf,
-  { number, of }: { readonly number: number; readonly of: number },
+  { number, of: total }: { readonly number: number; readonly of: number },
   { paint }: Look,
-): string => `\n${paint.soft(`${number} of ${of}`)}  ${paint.strong(entry)}  ${paint.soft(file)}\n`;
+): string => `\n${paint.soft(`${number} of ${total}`)}  ${paint.strong(entry)}  ${paint.soft(file)}\n`;
 
 /** What is wrong there. */
-export const fixMessage = ({ pointer, says }: FixOf): string => `${sayPointer(pointer)} ${says}`;
+export const fixMessage = ({ pointer, says: message }: FixOf): string => `${sayPointer(pointer)} ${message}`;
 
 /** What may be put there. */
 export const fixChoices = (fix: FixOf, look: Look): readonly string[] =>

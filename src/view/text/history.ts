@@ -45,23 +45,23 @@ export function historyText({ revisions, changedSince }: HistoryResult, look: Lo
 /** Two histories put into one order: what is called otherwise now, what was taken out, and what is left to do. */
 export function mergeText(result: MergeResult, look: Look): string {
   const { paint, width } = look;
-  const { revisions, migrations, entries, left, changedSince } = result;
-  const renumbered = revisions.map(({ was, is, message }) =>
-    was === is
-      ? `  revision ${is} stays  ${paint.soft(message)}\n`
-      : `  revision ${was} of the other branch is ${paint.strong(String(is))}  ${paint.soft(message)}\n`,
+  const { revisions, migrations, entries, left: remaining, changedSince } = result;
+  const renumbered = revisions.map(({ was: before, is: after, message }) =>
+    before === after
+      ? `  revision ${after} stays  ${paint.soft(message)}\n`
+      : `  revision ${before} of the other branch is ${paint.strong(String(after))}  ${paint.soft(message)}\n`,
   );
-  const files = migrations.flatMap(({ was, file, same, refused }) => [
-    `  ${paint.soft(was)} ${glyphs.arrow} ${paint.name(file)}\n`,
+  const files = migrations.flatMap(({ was: formerName, file, same, refused }) => [
+    `  ${paint.soft(formerName)} ${glyphs.arrow} ${paint.name(file)}\n`,
     same > 0
       ? `    ${count(same, 'step was', 'steps were')} taken on both branches, and stand${same === 1 ? 's' : ''} once\n`
       : '',
     ...refused.map(
-      ({ step, address, says }) =>
-        `    ${paint.bad(glyphs.wrong)} ${wrap(`step ${step}, ${address}, does not go together with this branch and was taken out: ${says}`, width - 6, '      ')}\n`,
+      ({ step, address, says: message }) =>
+        `    ${paint.bad(glyphs.wrong)} ${wrap(`step ${step}, ${address}, does not go together with this branch and was taken out: ${message}`, width - 6, '      ')}\n`,
     ),
   ]);
-  const lines = left.slice(0, 8).map((entry) => `    ${paint.name(entry)}\n`);
+  const lines = remaining.slice(0, 8).map((entry) => `    ${paint.name(entry)}\n`);
   return [
     `${paint.good(glyphs.fine)} ${paint.strong('One order')}\n`,
     ...renumbered,
@@ -69,11 +69,11 @@ export function mergeText(result: MergeResult, look: Look): string {
     entries > 0
       ? `  ${count(entries, 'entry was', 'entries were')} brought forward by the steps of the other branch\n`
       : '',
-    left.length > 0
-      ? `\n${paint.bad(glyphs.wrong)} ${paint.strong(count(left.length, 'entry does', 'entries do'))} not come forward by the steps of either branch\n${lines.join('')}`
+    remaining.length > 0
+      ? `\n${paint.bad(glyphs.wrong)} ${paint.strong(count(remaining.length, 'entry does', 'entries do'))} not come forward by the steps of either branch\n${lines.join('')}`
       : '',
-    left.length > 0 ? next('lumbrik check', 'to see what is wrong with them', look) : '',
+    remaining.length > 0 ? next('lumbrik check', 'to see what is wrong with them', look) : '',
     changedSince ? next('lumbrik diff', 'the working files say something else than the last revision', look) : '',
-    left.length === 0 && !changedSince ? next('git add -A && git commit', 'to complete the merge', look) : '',
+    remaining.length === 0 && !changedSince ? next('git add -A && git commit', 'to complete the merge', look) : '',
   ].join('');
 }

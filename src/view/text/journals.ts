@@ -24,14 +24,14 @@ export function journalsText({ journals, aside }: JournalsResult, look: Look): s
     { title: '' },
     { title: 'Migration' },
   ] as const;
-  const emptied = journals.filter((one) => one.emptied);
-  const all = journals.reduce((sum, { bytes }) => sum + bytes, 0);
+  const emptied = journals.filter((journal) => journal.emptied);
+  const total = journals.reduce((sum, { bytes }) => sum + bytes, 0);
   const freed = emptied.reduce((sum, { bytes }) => sum + bytes, 0);
   return [
     `${table(columns, rows, look, '')}\n\n`,
     emptied.length > 0
       ? `${paint.good(glyphs.fine)} ${paint.strong(`${sizeText(freed)} freed`)}: ${count(emptied.length, 'run', 'runs')} cannot be taken back any more\n`
-      : `${sizeText(all)} in all\n`,
+      : `${sizeText(total)} in all\n`,
     ...aside.map(({ folder, bytes }) => `${paint.warn(glyphs.warn)} ${folder} could not be read, ${sizeText(bytes)}\n`),
     emptied.length === 0 && journals.filter(({ bytes }) => bytes > 0).length > 1
       ? next('lumbrik migration journals --keep 1', 'to keep only what takes the last run back', look)

@@ -12,14 +12,14 @@ import { type Column, glyphs, type Look, next, padRight, table, wrap } from '../
 export function learnText(result: LearnResult, look: Look): string {
   const { types, taxonomies, kits, files, errors, warnings } = result;
   const { paint, width } = look;
-  const entries = types.reduce((sum, one) => sum + one.entries, 0);
-  const fields = types.reduce((sum, one) => sum + one.fields.length, 0);
+  const entries = types.reduce((sum, type) => sum + type.entries, 0);
+  const fields = types.reduce((sum, type) => sum + type.fields.length, 0);
   const heading = `${paint.good(glyphs.fine)} ${paint.strong(`Learnt from ${count(entries, 'entry', 'entries')}`)}: ${count(types.length, 'type')}, ${count(fields, 'field')}, ${kits.length > 0 ? `${count(kits.length, 'kit')}, ` : ''}${count(taxonomies.length, 'taxonomy', 'taxonomies')}, in ${count(files.length, 'file')}\n`;
-  const odd =
+  const oddities =
     errors + warnings === 0
       ? `\n${paint.good(glyphs.fine)} Every entry obeys it\n`
       : `\n${paint.warn(glyphs.warn)} ${paint.strong(count(errors, 'error'))}${warnings > 0 ? `, ${count(warnings, 'warning')}` : ''}: the odd ones out\n\n${oddText(result, look)}`;
-  const left = leftLines(result);
+  const remaining = leftLines(result);
   return [
     heading,
     unreadableText(result, look),
@@ -28,9 +28,9 @@ export function learnText(result: LearnResult, look: Look): string {
     `\n  ${paint.soft(`what speaks for each guess stands above it in model/${kits.length > 0 ? '' : 'types/'}`)}\n`,
     languagesText(result, look) + identifiersText(result, look) + keysText(result, look),
     questionsText(result, look),
-    odd,
-    left.length > 0 ? '\n' : '',
-    ...left.map((line) => `${paint.warn(glyphs.warn)} ${wrap(line, width - 2, '  ')}\n`),
+    oddities,
+    remaining.length > 0 ? '\n' : '',
+    ...remaining.map((line) => `${paint.warn(glyphs.warn)} ${wrap(line, width - 2, '  ')}\n`),
     errors + warnings === 0
       ? next('lumbrik show', 'to look at it; then lumbrik advice, for what may be better', look)
       : next('lumbrik check', 'for the odd ones out; then lumbrik advice, for what may be better', look),
@@ -53,13 +53,17 @@ function typesText({ types }: LearnResult, look: Look): string {
     groupThousands(entries),
     groupThousands(fields.length),
     titled,
-    [...new Set(fields.flatMap(({ says }) => (says.kind === 'reference' ? [says.to].flat().map(String) : [])))].join(
-      ', ',
-    ),
+    [
+      ...new Set(
+        fields.flatMap(({ says: definition }) =>
+          definition.kind === 'reference' ? [definition.to].flat().map(String) : [],
+        ),
+      ),
+    ].join(', '),
   ]);
   const doubts = types.flatMap(({ type, fields }) =>
-    fields.flatMap(({ field, says, evidence, against }) =>
-      against > 0 ? [[paint.name(`${type}.${field}`), saysText(says), evidence]] : [],
+    fields.flatMap(({ field, says: definition, evidence, against }) =>
+      against > 0 ? [[paint.name(`${type}.${field}`), saysText(definition), evidence]] : [],
     ),
   );
   const doubtful: readonly Column[] = [{ title: 'In doubt' }, { title: 'Learnt' }, { title: 'Evidence', flex: true }];
@@ -106,28 +110,28 @@ function questionsText({ questions, workspace, files }: LearnResult, look: Look)
   ];
   const rows = questions
     .slice(0, mostOpen)
-    .map(({ address, alike, asks, answers: [taken, ...others] }) => [
+    .map(({ address, alike, asks, answers: [chosen, ...rest] }) => [
       listSome([paint.name(address), ...namesBeside(alike)], 4),
       asks,
-      taken?.as ?? '',
-      others.map(({ as }) => as).join(', '),
+      chosen?.as ?? '',
+      rest.map(({ as }) => as).join(', '),
     ]);
   const more = questions.length - rows.length;
   const [first] = questions;
   const below = (file: string): string => (workspace === '.' ? file : `${workspace}/${file}`);
   const written = ['model/', ...files.filter((file) => !file.startsWith('model/'))].map(below);
-  const how = `${more > 0 ? `and ${count(more, 'more')}; ` : ''}each stands above its field, with what to write instead; or take ${listSome(written, 4)} away, and learn anew with --as ${first ? shellWord(addressesOf(first)) : ''}=${first?.answers[1]?.as}`;
-  return `\n${table(columns, rows, look)}\n\n  ${paint.soft(wrap(how, width - 2, '  '))}\n`;
+  const hint = `${more > 0 ? `and ${count(more, 'more')}; ` : ''}each stands above its field, with what to write instead; or take ${listSome(written, 4)} away, and learn anew with --as ${first ? shellWord(addressesOf(first)) : ''}=${first?.answers[1]?.as}`;
+  return `\n${table(columns, rows, look)}\n\n  ${paint.soft(wrap(hint, width - 2, '  '))}\n`;
 }
 
 /** What is told above a question that is asked. */
-export const openQuestionText = ({ address, alike }: Open, left: number, { paint }: Look): string =>
-  `\n${paint.soft(count(left, 'question'))}\n${list([paint.name(address), ...namesBeside(alike)])}\n`;
+export const openQuestionText = ({ address, alike }: Open, remaining: number, { paint }: Look): string =>
+  `\n${paint.soft(count(remaining, 'question'))}\n${list([paint.name(address), ...namesBeside(alike)])}\n`;
 
 /** What each answer to it means. */
 export function openAnswerTexts({ answers }: Open): readonly string[] {
   const longest = Math.max(...answers.map(({ as }) => as.length));
-  return answers.map(({ as, why }) => `${padRight(as, longest)}  ${why}`);
+  return answers.map(({ as, why: reason }) => `${padRight(as, longest)}  ${reason}`);
 }
 
 /** The groups of fields that are kept once. */
@@ -144,9 +148,9 @@ const fewTypes = 3;
 function typeText({ type, entries, titled, fields }: LearnResult['types'][number], look: Look): string {
   const { paint } = look;
   const columns: readonly Column[] = [{ title: 'Field' }, { title: 'Learnt' }, { title: 'Evidence', flex: true }];
-  const rows = fields.map(({ field, says, evidence, against }) => [
+  const rows = fields.map(({ field, says: definition, evidence, against }) => [
     paint.name(field),
-    saysText(says),
+    saysText(definition),
     against > 0 ? evidence : paint.soft(evidence),
   ]);
   const note = [count(entries, 'entry', 'entries'), titled === undefined ? '' : `titled by ${titled}`]
@@ -201,14 +205,14 @@ function whyUnfit(name: string): string {
 }
 
 /** What is in no field, no type and no entry, in sentences. */
-const leftLines = ({ unfit, left, alikeTypes }: LearnResult): readonly string[] => [
+const leftLines = ({ unfit, left: remaining, alikeTypes }: LearnResult): readonly string[] => [
   ...(alikeTypes.length === 0
     ? []
     : [
         `\`type\` is a field here: entries with ${listSome(alikeTypes, 4)} have the same keys. Where these are types, take what was written away, and learn anew with --type type.`,
       ]),
   ...unfit.map((name) => `No type can be called “${name}”, so its entries are in none: ${whyUnfit(name)}.`),
-  ...left.map(
+  ...remaining.map(
     ({ file, keys = [], because }) =>
       `${keys.length > 0 ? `${listSome(keys, 5)} of ` : ''}${file} ${keys.length > 1 ? 'were' : 'was'} left out: ${because}.`,
   ),
@@ -229,8 +233,8 @@ const mostUnsaid = 20;
 /** The model of a schema, and what of the schema is not in it. */
 export function learnSchemaText({ workspace, types, files, unsaid }: LearnSchemaResult, look: Look): string {
   const { paint } = look;
-  const fields = types.reduce((sum, one) => sum + one.fields, 0);
-  const rows = unsaid.slice(0, mostUnsaid).map(({ at, says }) => [paint.name(at), says]);
+  const fields = types.reduce((sum, type) => sum + type.fields, 0);
+  const rows = unsaid.slice(0, mostUnsaid).map(({ at: address, says: message }) => [paint.name(address), message]);
   const more = unsaid.length - rows.length;
   return [
     `${paint.good(glyphs.fine)} ${paint.strong(workspace === '.' ? 'A model' : workspace)} is new: ${count(types.length, 'type')}, ${count(fields, 'field')}, in ${count(files.length, 'file')}\n`,
@@ -249,9 +253,9 @@ export function learnSchemaText({ workspace, types, files, unsaid }: LearnSchema
 export function learnIntoText({ proposals, files, isWritten }: LearnIntoResult, look: Look): string {
   const { paint } = look;
   if (proposals.length === 0) return `${paint.good(glyphs.fine)} The model says all that the entries show\n`;
-  const rows = proposals.map(({ address, says, evidence, open }) => [
+  const rows = proposals.map(({ address, says: message, evidence, open }) => [
     paint.name(address),
-    says,
+    message,
     open === undefined ? evidence : `${evidence}; ${open}`,
   ]);
   const patches = files.map(({ patch }) => `\n${patchText(patch, look)}`).join('');

@@ -18,8 +18,8 @@ export function listText(result: ListResult, look: Look): string {
   const heading = `${listHeading(result, look)}\n`;
   const missed = unreadText(unreadable, look);
   if (rows.length === 0) return heading + missed;
-  const left = entries - rows.length;
-  const more = left > 0 ? `  ${paint.soft(`and ${groupThousands(left)} more (--limit 0 lists all)`)}\n` : '';
+  const remaining = entries - rows.length;
+  const more = remaining > 0 ? `  ${paint.soft(`and ${groupThousands(remaining)} more (--limit 0 lists all)`)}\n` : '';
   const command = [
     'lumbrik list',
     about && shellWord(about),
@@ -42,12 +42,12 @@ export function formulasText({ rows, about }: ListResult, look: Look): string {
 }
 
 /** How many entries are listed, and of what. */
-export function listHeading({ about, where, entries, of }: ListResult, { paint }: Look): string {
+export function listHeading({ about, where, entries, of: total }: ListResult, { paint }: Look): string {
   const subject = [about, where && `where ${where}`].filter(Boolean).join(', ');
   const number =
-    entries === of
+    entries === total
       ? count(entries, 'entry', 'entries')
-      : `${groupThousands(entries)} of ${count(of, 'entry', 'entries')}`;
+      : `${groupThousands(entries)} of ${count(total, 'entry', 'entries')}`;
   return `${paint.strong(number)}${subject === '' ? '' : `  ${paint.name(subject)}`}`;
 }
 
@@ -60,8 +60,8 @@ interface Table {
 }
 
 function tableText(result: ListResult, look: Look): string {
-  const { title, rows, left } = listTable(result, look);
-  const note = left.length > 0 ? `\n  ${look.paint.soft(`no room for ${list(left)}`)}` : '';
+  const { title, rows, left: remaining } = listTable(result, look);
+  const note = remaining.length > 0 ? `\n  ${look.paint.soft(`no room for ${list(remaining)}`)}` : '';
   return [title, ...rows].join('\n') + note;
 }
 
@@ -69,7 +69,7 @@ function tableText(result: ListResult, look: Look): string {
 export function listTable({ columns, areChosen, rows }: ListResult, look: Look): Table {
   const first = Math.max(widthOf('Entry'), ...rows.map(({ entry }) => Math.min(widthOf(entry), 40)));
   const cells = columns.map(({ name, label, isNumber }) => {
-    const texts = rows.map(({ says }) => oneLine(says[name] ?? '', widest).replace(/^""$/u, ''));
+    const texts = rows.map(({ says: definition }) => oneLine(definition[name] ?? '', widest).replace(/^""$/u, ''));
     return { name, label, isNumber, texts, width: Math.max(widthOf(label), ...texts.map(widthOf)) };
   });
   const room = look.width - 2 - first;

@@ -7,16 +7,17 @@ import { unreadText } from './unread.ts';
 /** What leads where, in rows; the picture is another form of the same. */
 export function mapText({ boxes, arrows, around, since, unreadable }: MapResult, look: Look): string {
   const { paint } = look;
-  const number = (what: MapResult['boxes'][number]['what']): number => boxes.filter((box) => box.what === what).length;
-  const said = [
+  const number = (category: MapResult['boxes'][number]['what']): number =>
+    boxes.filter((box) => box.what === category).length;
+  const parts = [
     count(number('type'), 'type'),
     ...(number('kit') > 0 ? [count(number('kit'), 'kit')] : []),
     ...(number('taxonomy') > 0 ? [count(number('taxonomy'), 'taxonomy', 'taxonomies')] : []),
   ];
-  const heading = `${paint.strong(list(said))}${around.length > 0 ? `  ${paint.soft(`around ${list(around)}`)}` : ''}\n`;
+  const heading = `${paint.strong(list(parts))}${around.length > 0 ? `  ${paint.soft(`around ${list(around)}`)}` : ''}\n`;
   const command = [
     'lumbrik map',
-    ...around.map((one) => `--around ${one}`),
+    ...around.map((name) => `--around ${name}`),
     ...(since === undefined ? [] : [`--since ${since.said}`]),
     '--format svg > map.svg',
   ].join(' ');
@@ -33,12 +34,12 @@ export function mapText({ boxes, arrows, around, since, unreadable }: MapResult,
     { title: 'Used', align: 'right' },
   ];
   const bare = (id: string): string => id.slice(id.indexOf(':') + 1);
-  const rows = arrows.map(({ what, from, to, field, inverse, toMany, fromMany, uses, mark }) => [
+  const rows = arrows.map(({ what: category, from, to, field, inverse, toMany, fromMany, uses, mark }) => [
     ...(isChange ? [mark === undefined ? '' : signs[mark]] : []),
     paint.name(bare(from)),
-    field ?? paint.soft(what === 'kit' ? 'has the kit' : 'extends'),
-    `${glyphs.arrow} ${paint.name(what === 'term' ? `${bare(to)}:` : bare(to))}`,
-    what === 'reference' ? paint.soft(`${fromMany ? 'many' : 'one'} to ${toMany ? 'many' : 'one'}`) : '',
+    field ?? paint.soft(category === 'kit' ? 'has the kit' : 'extends'),
+    `${glyphs.arrow} ${paint.name(category === 'term' ? `${bare(to)}:` : bare(to))}`,
+    category === 'reference' ? paint.soft(`${fromMany ? 'many' : 'one'} to ${toMany ? 'many' : 'one'}`) : '',
     inverse ?? '',
     uses === undefined ? '' : groupThousands(uses),
   ]);

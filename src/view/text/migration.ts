@@ -7,15 +7,18 @@ import type { UndoResult } from '../../tasks/migration/undo.ts';
 import { clip, glyphs, type Look, next, padRight, table, wrap } from '../look.ts';
 
 /** A drafted migration: its steps in short, and what is left to decide. */
-export function draftText({ file, from, to, steps, openQuestions, number, kept }: DraftResult, look: Look): string {
+export function draftText(
+  { file, from, to, steps, openQuestions, number, kept: stored }: DraftResult,
+  look: Look,
+): string {
   const { paint, width } = look;
-  const lines = steps.map(({ verb, address, why, open, how = '' }, index) => {
+  const lines = steps.map(({ verb, address, why: reason, open, how: method = '' }, index) => {
     const head = `${paint.soft(String(index + 1).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}`;
     const question =
       open === undefined
         ? ''
-        : `\n     ${paint.warn('?')} ${paint.strong(open)}\n       ${wrap(how, width - 7, '       ')}`;
-    return `${head}\n     ${paint.soft(wrap(why, width - 5, '     '))}${question}`;
+        : `\n     ${paint.warn('?')} ${paint.strong(open)}\n       ${wrap(method, width - 7, '       ')}`;
+    return `${head}\n     ${paint.soft(wrap(reason, width - 5, '     '))}${question}`;
   });
   const onward =
     openQuestions > 0 ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}\n` : '';
@@ -27,7 +30,7 @@ export function draftText({ file, from, to, steps, openQuestions, number, kept }
           rehearse.trimStart(),
         ]
       : [rehearse];
-  return `${paint.good(glyphs.fine)} ${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}, ${count(steps.length, 'step')}, proved${kept === undefined || kept === 0 ? '' : `; ${count(kept, 'answer')} kept`}\n\n${lines.join('\n')}\n${onward}${onwards.join('')}`;
+  return `${paint.good(glyphs.fine)} ${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}, ${count(steps.length, 'step')}, proved${stored === undefined || stored === 0 ? '' : `; ${count(stored, 'answer')} kept`}\n\n${lines.join('\n')}\n${onward}${onwards.join('')}`;
 }
 
 /** A migration that was run. */
@@ -38,34 +41,35 @@ export function runText({ file, from, to, files, resumed, unmarked }: RunResult,
 }
 
 /** A warning that undo will not recognise the run as made here. */
-export const unmarkedText = (why: string, { paint, width }: Look): string =>
-  `\n${paint.warn(glyphs.warn)} ${wrap(`Undo of this run will ask for --from-elsewhere: no key can be kept outside the workspace, since ${why}`, width - 2, '  ')}\n`;
+export const unmarkedText = (reason: string, { paint, width }: Look): string =>
+  `\n${paint.warn(glyphs.warn)} ${wrap(`Undo of this run will ask for --from-elsewhere: no key can be kept outside the workspace, since ${reason}`, width - 2, '  ')}\n`;
 
 /** A migration that was taken back. */
 export function undoText(result: UndoResult, look: Look): string {
-  const { file, files, number, left, added } = result;
+  const { file, files, number, left: remaining, added } = result;
   const { paint, width } = look;
   const isMends = number === 0;
   const verdict =
-    left.length === 0
+    remaining.length === 0
       ? `${paint.good(glyphs.fine)} ${paint.strong('Taken back')}: ${file}`
       : `${paint.bad(glyphs.wrong)} ${paint.strong('Taken back in part')}: ${file}`;
-  const stays = left.map(
-    ({ file: one, entry, why }) => `    ${paint.name(entry ?? one)}  ${paint.soft(`what it was ${why}`)}\n`,
+  const stays = remaining.map(
+    ({ file: path, entry, why: reason }) =>
+      `    ${paint.name(entry ?? path)}  ${paint.soft(`what it was ${reason}`)}\n`,
   );
-  const newer = added.slice(0, listed).map((one) => `    ${paint.name(one)}\n`);
+  const newer = added.slice(0, listed).map((entry) => `    ${paint.name(entry)}\n`);
 
   return [
     `${verdict}\n  ${count(files, 'file is', 'files are')} again what ${files === 1 ? 'it was' : 'they were'}, byte for byte\n${isMends ? '' : `  ${wrap(modelWords(result), width - 2, '  ')}\n`}`,
     editsText(result, look),
-    left.length === 0
+    remaining.length === 0
       ? ''
-      : `\n${paint.bad(glyphs.wrong)} ${paint.strong(count(left.length, 'entry stays', 'entries stay'))} as the run left ${left.length === 1 ? 'it' : 'them'}\n${stays.join('')}`,
+      : `\n${paint.bad(glyphs.wrong)} ${paint.strong(count(remaining.length, 'entry stays', 'entries stay'))} as the run left ${remaining.length === 1 ? 'it' : 'them'}\n${stays.join('')}`,
     added.length === 0
       ? ''
       : `\n${paint.warn(glyphs.warn)} ${wrap(`${paint.strong(count(added.length, 'file'))} came after the run and ${added.length === 1 ? 'is' : 'are'} still there${isMends ? '' : ', written for the newer model'}`, width - 2, '  ')}\n${newer.join('')}`,
     added.length > listed ? `    ${paint.soft(`and ${groupThousands(added.length - listed)} more`)}\n` : '',
-    left.length + added.length > 0 || isMends
+    remaining.length + added.length > 0 || isMends
       ? next('lumbrik check', isMends ? 'to see what is wrong again' : 'to see what the older model says of them', look)
       : next(`lumbrik migration rehearse ${number}`, 'to try again', look),
   ].join('');
@@ -77,21 +81,23 @@ const modelWords = ({ modelFrom }: UndoResult): string =>
     : `The entries obey the older model again, and so do the files in model/: as they were at commit ${modelFrom.slice(0, 12)}.`;
 
 /** What was edited since the run: what of it is kept, and what is not. */
-function editsText({ kept, lostEdits }: UndoResult, { paint, width }: Look): string {
-  if (kept.length + lostEdits.length === 0) return '';
-  const lines = kept.slice(0, listed).map(({ entry, fields, state }) => {
+function editsText({ kept: remaining, lostEdits }: UndoResult, { paint, width }: Look): string {
+  if (remaining.length + lostEdits.length === 0) return '';
+  const lines = remaining.slice(0, listed).map(({ entry, fields, state }) => {
     const named = fields.length > 0 ? list(fields.map((field) => `\`${field}\``)) : 'as it stands';
-    const what = { edited: named, deleted: 'stays deleted', new: `came since: ${named}` }[state];
-    return `    ${paint.name(entry)}  ${paint.soft(wrap(what, width - entry.length - 8, '      '))}\n`;
+    const outcome = { edited: named, deleted: 'stays deleted', new: `came since: ${named}` }[state];
+    return `    ${paint.name(entry)}  ${paint.soft(wrap(outcome, width - entry.length - 8, '      '))}\n`;
   });
-  const gone = lostEdits.slice(0, listed).map(({ entry, why }) => `    ${paint.name(entry)}  ${paint.soft(why)}\n`);
+  const lostLines = lostEdits
+    .slice(0, listed)
+    .map(({ entry, why: reason }) => `    ${paint.name(entry)}  ${paint.soft(reason)}\n`);
   return [
-    kept.length === 0
+    remaining.length === 0
       ? ''
-      : `\n${paint.good(glyphs.fine)} ${paint.strong(count(kept.length, 'entry was', 'entries were'))} edited since, and ${kept.length === 1 ? 'keeps' : 'keep'} that\n${lines.join('')}`,
+      : `\n${paint.good(glyphs.fine)} ${paint.strong(count(remaining.length, 'entry was', 'entries were'))} edited since, and ${remaining.length === 1 ? 'keeps' : 'keep'} that\n${lines.join('')}`,
     lostEdits.length === 0
       ? ''
-      : `\n${paint.bad(glyphs.wrong)} ${paint.strong(count(lostEdits.length, 'edit is', 'edits are'))} lost\n${gone.join('')}`,
+      : `\n${paint.bad(glyphs.wrong)} ${paint.strong(count(lostEdits.length, 'edit is', 'edits are'))} lost\n${lostLines.join('')}`,
   ].join('');
 }
 
@@ -109,9 +115,9 @@ const stateWords = {
 /** A migration read aloud. */
 export function migrationShowText({ file, from, to, state, steps, number }: MigrationShowResult, look: Look): string {
   const { paint, width } = look;
-  const lines = steps.map(({ step, says, open }) => {
-    const asked = open === undefined ? '' : `\n     ${paint.warn('?')} ${wrap(open, width - 7, '       ')}`;
-    return `${paint.soft(String(step).padStart(3))}  ${wrap(says, width - 5, '     ')}${asked}`;
+  const lines = steps.map(({ step, says: message, open }) => {
+    const question = open === undefined ? '' : `\n     ${paint.warn('?')} ${wrap(open, width - 7, '       ')}`;
+    return `${paint.soft(String(step).padStart(3))}  ${wrap(message, width - 5, '     ')}${question}`;
   });
   const isOpen = steps.some(({ open }) => open !== undefined);
   const onward: Readonly<Record<string, readonly [command: string, what: string]>> = {
@@ -119,9 +125,9 @@ export function migrationShowText({ file, from, to, state, steps, number }: Migr
     rehearsed: [`lumbrik migration run ${number}`, 'to do it: all or nothing, and it can be taken back'],
     open: [`lumbrik migration answer ${number}`, 'to answer what it asks'],
   };
-  const [command, what] = onward[isOpen ? 'open' : state] ?? [];
+  const [command, purpose] = onward[isOpen ? 'open' : state] ?? [];
   const words = state === 'open' ? 'open questions' : stateWords[state as keyof typeof stateWords];
-  return `${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}  ${paint.soft(words)}\n\n${lines.join('\n') || '  No steps: nothing in it changes.'}\n${command === undefined || what === undefined ? '' : next(command, what, look)}`;
+  return `${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}  ${paint.soft(words)}\n\n${lines.join('\n') || '  No steps: nothing in it changes.'}\n${command === undefined || purpose === undefined ? '' : next(command, purpose, look)}`;
 }
 
 /** All migrations and how far each has come. */
@@ -138,8 +144,8 @@ export function listText({ migrations, aside }: MigrationListResult, look: Look)
     run: paint.good,
   };
   const rows = migrations.map(({ number, state, from, to, steps, openQuestions, file, runAt }) => {
-    const said = state === 'run' && runAt ? `run ${runAt.slice(0, 10)}` : stateWords[state];
-    const words = state === 'open' ? count(openQuestions, 'open question') : said;
+    const stateText = state === 'run' && runAt ? `run ${runAt.slice(0, 10)}` : stateWords[state];
+    const words = state === 'open' ? count(openQuestions, 'open question') : stateText;
     const name = file.replace(/^migrations\/|\.yaml$/gu, '');
     return [
       String(number),

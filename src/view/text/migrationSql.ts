@@ -6,19 +6,23 @@ import { unreadText } from './unread.ts';
 
 /** That a migration was told as statements of SQL, and what these do to tables. */
 export function migrationSqlText(result: MigrationSqlResult, look: Look): string {
-  const { out = '', entries, file, from, to, tables, number } = result;
+  const { out: outFile = '', entries, file, from, to, tables, number } = result;
   const { paint } = look;
-  const { kept, made, gone } = tables;
-  const all = [
-    ...(kept > 0 ? [`${count(kept, 'table')} changed where ${kept === 1 ? 'it stands' : 'they stand'}`] : []),
-    ...(made > 0 ? [`${made} made anew with all ${made === 1 ? 'its' : 'their'} rows`] : []),
-    ...(gone > 0 ? [`${gone} gone`] : []),
+  const { kept: stored, made: createdCount, gone: goneCount } = tables;
+  const parts = [
+    ...(stored > 0 ? [`${count(stored, 'table')} changed where ${stored === 1 ? 'it stands' : 'they stand'}`] : []),
+    ...(createdCount > 0 ? [`${createdCount} made anew with all ${createdCount === 1 ? 'its' : 'their'} rows`] : []),
+    ...(goneCount > 0 ? [`${goneCount} gone`] : []),
   ];
   return [
     sqlLeftText(result, look),
-    `${paint.good(glyphs.fine)} ${paint.strong(out)} is written: SQL from ${from} to ${to}\n  ${paint.soft(file)}\n`,
-    `  ${count(entries, 'entry', 'entries')}; ${all.length > 0 ? list(all) : 'no table changes, but rows do'}\n`,
-    next(`psql -v ON_ERROR_STOP=1 -f ${out}`, 'brings a database along that holds the entries as they are now', look),
+    `${paint.good(glyphs.fine)} ${paint.strong(outFile)} is written: SQL from ${from} to ${to}\n  ${paint.soft(file)}\n`,
+    `  ${count(entries, 'entry', 'entries')}; ${parts.length > 0 ? list(parts) : 'no table changes, but rows do'}\n`,
+    next(
+      `psql -v ON_ERROR_STOP=1 -f ${outFile}`,
+      'brings a database along that holds the entries as they are now',
+      look,
+    ),
     next(`lumbrik migration run ${number}`, 'brings the entries along', look).trimStart(),
   ].join('');
 }

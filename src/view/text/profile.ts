@@ -42,7 +42,9 @@ const right = { align: 'right' } as const;
 function typeText({ type, label, entries, statuses, fields }: TypeTold, look: Look): string {
   const { paint } = look;
   const by =
-    statuses.length > 1 ? statuses.map((one) => `${groupThousands(one.entries)} ${one.status}`).join(', ') : '';
+    statuses.length > 1
+      ? statuses.map((status) => `${groupThousands(status.entries)} ${status.status}`).join(', ')
+      : '';
   const heading = `${paint.strong(label)}  ${paint.name(type)}  ${paint.soft([count(entries, 'entry', 'entries'), by].filter(Boolean).join(': '))}\n`;
   if (entries === 0) return `${heading}  ${paint.soft('nothing to count')}\n`;
   const columns: readonly Column[] = [
@@ -69,11 +71,11 @@ function languagesText({ type, fields }: Pick<TypeTold, 'type' | 'fields'>, look
   const localized = fields.filter(({ languages }) => languages && languages.length > 1);
   const names = localized[0]?.languages?.map(({ language }) => language) ?? [];
   if (names.length === 0) return '';
-  const rows = localized.map(({ address, languages = [], of }) => [
+  const rows = localized.map(({ address, languages = [], of: total }) => [
     look.paint.name(address.slice(type.length + 1)),
     ...languages.flatMap(({ filled }) => [
-      bar(of === 0 ? 0 : filled / of, 4),
-      filled === 0 ? look.paint.warn(percent(0, of)) : percent(filled, of),
+      bar(total === 0 ? 0 : filled / total, 4),
+      filled === 0 ? look.paint.warn(percent(0, total)) : percent(filled, total),
     ]),
   ]);
   const columns = [{ title: 'By language' }, ...names.flatMap((title) => [{ title }, { title: '', ...right }])];
@@ -85,11 +87,11 @@ const frequentWidth = 28;
 
 /** The most frequent values where any stands more than once, as many as have room. */
 function frequentText(field: FieldTold): string {
-  const told = frequentValues(field).map(
-    ({ value, says, count: times }) => `${oneLine(inShort(value, says), 24)} ×${groupThousands(times)}`,
+  const texts = frequentValues(field).map(
+    ({ value, says: message, count: times }) => `${oneLine(inShort(value, message), 24)} ×${groupThousands(times)}`,
   );
-  const fits = told.filter((_, index) => widthOf(told.slice(0, index + 1).join(', ')) <= frequentWidth);
-  return fits.join(', ');
+  const shown = texts.filter((_, index) => widthOf(texts.slice(0, index + 1).join(', ')) <= frequentWidth);
+  return shown.join(', ');
 }
 
 /* ── one field ───────────────────────────────────────────────────────────────────────────────────────────────── */
@@ -121,15 +123,17 @@ const block = (title: string, body: string, { paint }: Look): string =>
   body === '' ? '' : `${paint.soft(title)}\n${body}`;
 
 function filledText(field: FieldTold): string {
-  const line = (title: string, filled: number, of: number): readonly string[] => [
+  const line = (title: string, filled: number, total: number): readonly string[] => [
     title,
-    bar(of === 0 ? 0 : filled / of, 20),
-    percent(filled, of),
-    `${groupThousands(filled)} of ${groupThousands(of)}`,
+    bar(total === 0 ? 0 : filled / total, 20),
+    percent(filled, total),
+    `${groupThousands(filled)} of ${groupThousands(total)}`,
   ];
   const rows = [
     line('Filled', field.filled, field.of),
-    ...(field.statuses.length > 1 ? field.statuses.map((one) => line(`  ${one.status}`, one.filled, one.of)) : []),
+    ...(field.statuses.length > 1
+      ? field.statuses.map((status) => line(`  ${status.status}`, status.filled, status.of))
+      : []),
     ...(field.languages ?? []).map(({ language, filled }) => line(`  ${language}`, filled, field.of)),
   ];
   return `${alignedRows(rows, [false, false, true, true])}\n`;
@@ -144,8 +148,8 @@ function sizesText(field: FieldTold, { paint }: Look): string {
       `${distinctWords(field)}${distinct.error === undefined ? '' : paint.soft(`  give or take ${(distinct.error * 100).toFixed(1)} %`)}`,
     ]);
   if (sizes) {
-    const inUnits = ({ size, says }: typeof sizes.median): string =>
-      sizes.of === 'characters' ? count(size, 'character') : says;
+    const inUnits = ({ size, says: message }: typeof sizes.median): string =>
+      sizes.of === 'characters' ? count(size, 'character') : message;
     rows.push(['Smallest', `${inUnits(sizes.smallest)}  ${paint.name(sizes.smallest.entry)}`]);
     rows.push(['In the middle', `${sizes.isRounded ? 'about ' : ''}${inUnits(sizes.median)}`]);
     rows.push(['Largest', `${inUnits(sizes.largest)}  ${paint.name(sizes.largest.entry)}`]);
@@ -159,11 +163,11 @@ function valuesText(field: FieldTold, look: Look): string {
     ? `  ${look.paint.soft(`each may stand up to ${groupThousands(field.under)} times more`)}\n`
     : '';
   const isTelling = !field.sizes || field.frequent.some(({ count: times }) => times > 1);
-  const told = isTelling ? field.frequent : [];
-  return told.length === 0
+  const frequent = isTelling ? field.frequent : [];
+  return frequent.length === 0
     ? ''
     : bars(
-        told.map(({ says, count: times }) => [oneLine(says, 40), times]),
+        frequent.map(({ says: message, count: times }) => [oneLine(message, 40), times]),
         field.values,
         look,
       ) + under;
@@ -182,7 +186,11 @@ function overText({ over, values, sizes, address }: FieldTold, look: Look): stri
 }
 
 /** Values with their counts as bars. */
-function bars(rows: readonly (readonly [text: string, times: number])[], of: number, { width, paint }: Look): string {
+function bars(
+  rows: readonly (readonly [text: string, times: number])[],
+  total: number,
+  { width, paint }: Look,
+): string {
   const room = Math.max(...rows.map(([text]) => clip(text, 40).length));
   const widest = Math.max(10, Math.min(30, width - room - 30));
   const largest = Math.max(1, ...rows.map(([, times]) => times));
@@ -190,7 +198,7 @@ function bars(rows: readonly (readonly [text: string, times: number])[], of: num
     rows.map(([text, times]) => [
       clip(text, 40),
       groupThousands(times),
-      percent(times, of),
+      percent(times, total),
       paint.soft(
         bar(times / largest, widest)
           .replaceAll('·', ' ')

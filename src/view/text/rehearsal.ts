@@ -44,19 +44,21 @@ function onwardText({ hindered, openQuestions, errorsAfter, ahead, number }: Reh
 
 type Step = RehearseResult['steps'][number];
 
-function stepText({ step, verb, address, entries: touched, made, samples, open }: Step, look: Look): string {
+function stepText({ step, verb, address, entries: touched, made: created, samples, open }: Step, look: Look): string {
   const { paint, width } = look;
-  const said = [
+  const parts = [
     ...(touched > 0 ? [count(touched, 'entry changes', 'entries change')] : []),
-    ...(made.length > 0 ? [count(made.length, 'entry is new', 'entries are new')] : []),
+    ...(created.length > 0 ? [count(created.length, 'entry is new', 'entries are new')] : []),
   ];
-  const effect = said.length > 0 ? paint.strong(said.join(', ')) : paint.soft('no entry changes');
+  const effect = parts.length > 0 ? paint.strong(parts.join(', ')) : paint.soft('no entry changes');
   const room = Math.max(0, ...samples.map(({ entry }) => entry.length));
   const examples = samples.map(
     (sample, index) => `       ${sampleText(sample, room, look, samples[index - 1]?.entry === sample.entry)}`,
   );
   const newOnes =
-    made.length > 0 ? [`       ${paint.soft('new')}  ${wrap(listSome(made, 4), width - 12, '            ')}`] : [];
+    created.length > 0
+      ? [`       ${paint.soft('new')}  ${wrap(listSome(created, 4), width - 12, '            ')}`]
+      : [];
   const question = open === undefined ? [] : [`     ${paint.warn('?')} ${wrap(open, width - 7, '       ')}`];
   const head = `${paint.soft(String(step).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}  ${effect}`;
   return [head, ...examples, ...newOnes, ...question].join('\n');
@@ -73,9 +75,9 @@ function backText(back: RehearseResult['back'], { paint, width }: Look): string 
       ? [`${groupThousands(otherwise)} but for values that were converted and are written otherwise`]
       : []),
   ];
-  const lines = wrong.slice(0, findingsShown).map(({ entry, field, before, back: now }) => {
+  const lines = wrong.slice(0, findingsShown).map(({ entry, field, before, back: after }) => {
     const room = width - entry.length - field.length - 10;
-    return `    ${paint.name(entry)}  ${field}  ${oneLine(before ?? '', Math.floor(room / 2))} ${glyphs.arrow} ${oneLine(now ?? '', Math.floor(room / 2))}\n`;
+    return `    ${paint.name(entry)}  ${field}  ${oneLine(before ?? '', Math.floor(room / 2))} ${glyphs.arrow} ${oneLine(after ?? '', Math.floor(room / 2))}\n`;
   });
   const head =
     wrong.length === 0
@@ -89,22 +91,22 @@ const findingsShown = 8;
 /** What the check would say then: what is new of it first. */
 function afterwardsText(result: RehearseResult, look: Look): string {
   const { paint, width } = look;
-  const { errorsBefore, errorsAfter, findings, findingsAfter, changed, entries, made } = result;
+  const { errorsBefore, errorsAfter, findings, findingsAfter, changed, entries, made: createdCount } = result;
   const isClean = errorsAfter === 0;
   const parts = [
     ...(findings.new > 0 ? [`${groupThousands(findings.new)} new`] : []),
     ...(findings.left > 0 ? [`${groupThousands(findings.left)} as before`] : []),
   ];
   const verdict = isClean ? 'Clean afterwards' : `${count(errorsAfter, 'error')} afterwards`;
-  const gone = findings.gone > 0 ? `, of which ${groupThousands(findings.gone)} would be gone` : '';
-  const lines = findingsAfter.slice(0, findingsShown).map(({ entry, pointer, says, isNew, step }) => {
+  const andGone = findings.gone > 0 ? `, of which ${groupThousands(findings.gone)} would be gone` : '';
+  const lines = findingsAfter.slice(0, findingsShown).map(({ entry, pointer, says: message, isNew, step }) => {
     const by = step === undefined ? '' : `, by step ${step}`;
     const where = isNew ? ` (new${by})` : '';
-    return `    ${paint.name(entry)} ${wrap(`${sayPointer(pointer)} ${says}${where}`, width - entry.length - 5, '      ')}\n`;
+    return `    ${paint.name(entry)} ${wrap(`${sayPointer(pointer)} ${message}${where}`, width - entry.length - 5, '      ')}\n`;
   });
   return [
-    `\n${isClean ? paint.good(glyphs.fine) : paint.bad(glyphs.wrong)} ${paint.strong(verdict)}${parts.length > 0 ? ` (${parts.join(', ')})` : ''}; ${count(errorsBefore, 'error')} before${gone}\n`,
-    `  ${groupThousands(changed)} of ${count(entries, 'entry', 'entries')} would be written${made > 0 ? `, ${groupThousands(made)} would be new` : ''}\n`,
+    `\n${isClean ? paint.good(glyphs.fine) : paint.bad(glyphs.wrong)} ${paint.strong(verdict)}${parts.length > 0 ? ` (${parts.join(', ')})` : ''}; ${count(errorsBefore, 'error')} before${andGone}\n`,
+    `  ${groupThousands(changed)} of ${count(entries, 'entry', 'entries')} would be written${createdCount > 0 ? `, ${groupThousands(createdCount)} would be new` : ''}\n`,
     ...lines,
     errorsAfter > findingsShown ? `    ${paint.soft(`and ${groupThousands(errorsAfter - findingsShown)} more`)}\n` : '',
   ].join('');
@@ -131,34 +133,34 @@ function sampleText(
 
 const lossesShown = 8;
 
-type Lost = RehearseResult['lost'];
+type LostValues = RehearseResult['lost'];
 
-function lostText(all: Lost, look: Look): string {
+function lostText(lost: LostValues, look: Look): string {
   const { paint } = look;
-  const gone = all.filter(({ becomes }) => becomes === undefined);
-  const replaced = all.filter(({ becomes }) => becomes !== undefined);
+  const removed = lost.filter(({ becomes }) => becomes === undefined);
+  const replaced = lost.filter(({ becomes }) => becomes !== undefined);
   return [
-    all.length === 0 ? `\n${paint.good(glyphs.fine)} Nothing is lost\n` : '',
-    gone.length === 0
+    lost.length === 0 ? `\n${paint.good(glyphs.fine)} Nothing is lost\n` : '',
+    removed.length === 0
       ? ''
-      : `\n${paint.bad(glyphs.wrong)} ${paint.strong(`${count(gone.length, 'value')} would be lost`)}, kept in the journal alone\n${lostLines(gone, look)}`,
+      : `\n${paint.bad(glyphs.wrong)} ${paint.strong(`${count(removed.length, 'value')} would be lost`)}, kept in the journal alone\n${lostLines(removed, look)}`,
     replaced.length === 0
       ? ''
       : `\n${paint.warn(glyphs.warn)} ${paint.strong(`${count(replaced.length, 'value')} would be replaced`)}, the old kept in the journal alone ${paint.soft('(--format json lists them)')}\n`,
   ].join('');
 }
 
-function lostLines(lost: Lost, { paint, width }: Look): string {
+function lostLines(lost: LostValues, { paint, width }: Look): string {
   const shown = lost.slice(0, lossesShown);
   const [entryRoom, fieldRoom] = [
     Math.max(0, ...shown.map(({ entry }) => entry.length)),
     Math.min(30, Math.max(0, ...shown.map(({ pointer }) => sayPointer(pointer).length))),
   ];
-  const rows = shown.map(({ entry, pointer, value, why }) => {
+  const rows = shown.map(({ entry, pointer, value, why: reason }) => {
     const field = padRight(sayPointer(pointer), fieldRoom);
     const room = width - entryRoom - field.length - 8;
-    const said = `${oneLine(value, Math.max(16, room - why.length - 2))}  ${paint.soft(why)}`;
-    return `    ${paint.name(padRight(entry, entryRoom))}  ${field}  ${said}\n`;
+    const valueText = `${oneLine(value, Math.max(16, room - reason.length - 2))}  ${paint.soft(reason)}`;
+    return `    ${paint.name(padRight(entry, entryRoom))}  ${field}  ${valueText}\n`;
   });
   return (
     rows.join('') +

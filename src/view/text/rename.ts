@@ -4,12 +4,12 @@ import { glyphs, type Look, next, wrap } from '../look.ts';
 
 /** What was renamed or moved in the model's files, and what follows for the entries. */
 export function renameText(
-  { from, to, files, arrives, left, entries, unreadable = 0, stated }: RenameResult,
+  { from, to, files, arrives, left: remaining, entries, unreadable = 0, stated }: RenameResult,
   look: Look,
 ): string {
   const { paint, width } = look;
-  const written = files.map(({ file, was }) =>
-    was === undefined ? `  ${paint.soft(file)}\n` : `  ${paint.soft(`${was} ${glyphs.arrow} ${file}`)}\n`,
+  const written = files.map(({ file, was: formerName }) =>
+    formerName === undefined ? `  ${paint.soft(file)}\n` : `  ${paint.soft(`${formerName} ${glyphs.arrow} ${file}`)}\n`,
   );
   const also =
     arrives.length === 0 ? '' : `  ${wrap(`So are ${listSome(arrives, 5)}, where it arrives.`, width - 2, '  ')}\n`;
@@ -17,9 +17,9 @@ export function renameText(
     `${paint.good(glyphs.fine)} ${paint.strong(from)} is ${paint.strong(to)} in the model\n`,
     ...written,
     also,
-    left.length === 0
+    remaining.length === 0
       ? ''
-      : `  ${paint.warn(glyphs.warn)} ${wrap(`It no longer says ${list(left.map((one) => `\`${one}\``))}: that means nothing inside an object.`, width - 4, '    ')}\n`,
+      : `  ${paint.warn(glyphs.warn)} ${wrap(`It no longer says ${list(remaining.map((text) => `\`${text}\``))}: that means nothing inside an object.`, width - 4, '    ')}\n`,
     unreadable === 0
       ? ''
       : `  ${paint.warn(glyphs.warn)} ${wrap(`${count(unreadable, 'file or line', 'files or lines')} could not be read as an entry, and ${unreadable === 1 ? 'stays as it is' : 'stay as they are'}: lumbrik check names ${unreadable === 1 ? 'it' : 'them'}.`, width - 4, '    ')}\n`,

@@ -6,19 +6,19 @@ import { sayEntries, sayReaders } from './change.ts';
 /** A recorded revision: its number, its version and why that version. */
 export function sealText(result: SealResult, look: Look): string {
   const { paint, width } = look;
-  const { revision, version, previousVersion, message, changes, file, hash, standing } = result;
+  const { revision, version, previousVersion, message, changes, file, hash, standing: state } = result;
   const versions = previousVersion === undefined ? version : `${previousVersion} ${glyphs.arrow} ${version}`;
-  const why =
+  const reason =
     previousVersion === undefined
       ? 'the first revision'
       : `${count(changes.length, 'change')}: entries ${sayEntries(result.entries, look)}, readers ${sayReaders(result.readers, look)}`;
   const onward =
-    standing.state === 'behind'
+    state.state === 'behind'
       ? next(
-          `lumbrik migration ${standing.migration ? 'rehearse' : 'draft'}`,
-          `the entries still obey ${standing.revision === undefined ? 'an older model' : `revision ${standing.revision}`}`,
+          `lumbrik migration ${state.migration ? 'rehearse' : 'draft'}`,
+          `the entries still obey ${state.revision === undefined ? 'an older model' : `revision ${state.revision}`}`,
           look,
         )
       : '';
-  return `${paint.good(glyphs.fine)} ${paint.strong(`Revision ${revision}`)}, version ${versions}\n  ${wrap(message, width - 2, '  ')}\n  ${why}\n  ${paint.soft(`${file}  ${hash.slice(0, 16)}`)}\n${onward}`;
+  return `${paint.good(glyphs.fine)} ${paint.strong(`Revision ${revision}`)}, version ${versions}\n  ${wrap(message, width - 2, '  ')}\n  ${reason}\n  ${paint.soft(`${file}  ${hash.slice(0, 16)}`)}\n${onward}`;
 }

@@ -30,8 +30,8 @@ type Shown<W extends ShowResult['what']> = Extract<ShowResult, { what: W }>;
 function workspaceText(result: Shown<'workspace'>, look: Look): string {
   const { paint } = look;
   const { workspace, languages, revision, types, taxonomies } = result;
-  const links = (all: (typeof types)[number]['pointsAt']): string =>
-    all.map(({ type, count: number }) => `${type} ${paint.soft(groupThousands(number))}`).join(', ');
+  const links = (pointing: (typeof types)[number]['pointsAt']): string =>
+    pointing.map(({ type, count: number }) => `${type} ${paint.soft(groupThousands(number))}`).join(', ');
   const recorded = revision
     ? `revision ${revision.revision}, version ${revision.version}  ${paint.soft(clip(revision.message, look.width - 40))}`
     : 'not recorded yet';
@@ -44,11 +44,11 @@ function workspaceText(result: Shown<'workspace'>, look: Look): string {
     links(type.pointsAt),
     links(type.pointedAtBy),
   ]);
-  const taxonomyRows = taxonomies.map((one) => [
-    paint.name(`${one.name}:`),
-    groupThousands(one.terms),
-    groupThousands(one.uses),
-    paint.soft(one.about ?? ''),
+  const taxonomyRows = taxonomies.map((taxonomy) => [
+    paint.name(`${taxonomy.name}:`),
+    groupThousands(taxonomy.terms),
+    groupThousands(taxonomy.uses),
+    paint.soft(taxonomy.about ?? ''),
   ]);
 
   return [
@@ -78,24 +78,24 @@ function kitsText(kits: Shown<'workspace'>['kits'], look: Look): string {
 
 const changesShown = 6;
 
-function changedText({ changed, revision, standing }: Shown<'workspace'>, look: Look): string {
+function changedText({ changed, revision, standing: state }: Shown<'workspace'>, look: Look): string {
   if (changed.length === 0 || !revision) return '';
   const { paint, width } = look;
   const rows = changed
     .slice(0, changesShown)
-    .map(({ address, says }) => `  ${paint.name(address)}  ${clip(says, width - address.length - 4)}`);
+    .map(({ address, says: message }) => `  ${paint.name(address)}  ${clip(message, width - address.length - 4)}`);
   const more = changed.length > changesShown ? [`  ${paint.soft(`and ${changed.length - changesShown} more`)}`] : [];
   const onward =
-    standing.state === 'here'
+    state.state === 'here'
       ? next('lumbrik seal -m "…"', 'to record them; the entries obey them already', look)
       : next('lumbrik diff', 'what they do to the entries', look);
   return `\n${paint.strong(count(changed.length, 'change'))} since revision ${revision.revision}\n${[...rows, ...more].join('\n')}\n${onward}`;
 }
 
-function healthText({ errors, warnings, standing }: Shown<'workspace'>, look: Look): string {
+function healthText({ errors, warnings, standing: state }: Shown<'workspace'>, look: Look): string {
   const { paint } = look;
   // Against a model that the entries have not reached yet, their errors are no news.
-  if (standing.state === 'behind') return '';
+  if (state.state === 'behind') return '';
   if (errors > 0)
     return `\n${paint.bad(glyphs.wrong)} ${count(errors, 'error')} in the entries\n${next('lumbrik check', 'where, and how to mend them', look)}`;
   return warnings > 0
@@ -151,7 +151,7 @@ function usesText(
 
 /** `kit sharing`, `type place, kind price` */
 const fromText = ({ from }: FieldShown): string =>
-  from.map(({ what, name }) => `${what === 'field' ? 'shared' : what} ${name}`).join(', ');
+  from.map(({ what: category, name }) => `${category === 'field' ? 'shared' : category} ${name}`).join(', ');
 
 /** The label of a field where it says more than its name does. */
 const labelWord = ({ name, label }: FieldShown): string => (label === humanize(keyOfField(name)) ? '' : label);
@@ -184,10 +184,10 @@ function fieldTable(fields: readonly FieldShown[], titled: string | undefined, l
 
 function sharedText({ part, name, label, about, on, fields, options, reaches }: Shown<'shared'>, look: Look): string {
   const { paint, width } = look;
-  const what = { kit: 'kit', field: 'shared field', kind: `kind, built on ${on}` }[part];
+  const partLabel = { kit: 'kit', field: 'shared field', kind: `kind, built on ${on}` }[part];
   const fixed = Object.entries(options).map(([key, value]) => `${key} ${oneLine(value, 40)}`);
   return [
-    `${paint.strong(label)}  ${paint.name(name)}  ${paint.soft(what)}\n`,
+    `${paint.strong(label)}  ${paint.name(name)}  ${paint.soft(partLabel)}\n`,
     about === undefined ? '' : `  ${wrap(about, width - 2, '  ')}\n`,
     fixed.length > 0 ? `\n  ${paint.soft('Fixes')}  ${wrap(fixed.join(', '), width - 9, ' '.repeat(9))}\n` : '',
     fields.length > 0 ? `\n${fieldTable(fields, undefined, look)}\n` : '',
@@ -200,8 +200,8 @@ function sharedText({ part, name, label, about, on, fields, options, reaches }: 
 function rulesText(rules: Shown<'type'>['rules'], { paint, width }: Look): string {
   if (rules.length === 0) return '';
   const lines = rules.map(
-    ({ expect, say, at }) =>
-      `  ${wrap(say, width - 2, '  ')}${at === undefined ? '' : `  ${paint.name(at)}`}\n    ${paint.soft(wrap(expect, width - 4, '    '))}`,
+    ({ expect, say: wording, at: address }) =>
+      `  ${wrap(wording, width - 2, '  ')}${address === undefined ? '' : `  ${paint.name(address)}`}\n    ${paint.soft(wrap(expect, width - 4, '    '))}`,
   );
   return `\n${paint.soft('  Rules')}\n${lines.join('\n')}\n`;
 }
@@ -241,8 +241,8 @@ function entryText(
     .join(', ');
   const statusWord = { published: paint.good, draft: paint.warn, archived: paint.soft }[status](status);
   const rows = values.map(
-    ({ field, label, value, says, language }) =>
-      `  ${paint.name(padRight(label ?? field, room))}  ${oneLine(says ?? value, width - room - (language === undefined ? 4 : 9))}${language === undefined ? '' : paint.soft(`  (${language})`)}`,
+    ({ field, label, value, says: message, language }) =>
+      `  ${paint.name(padRight(label ?? field, room))}  ${oneLine(message ?? value, width - room - (language === undefined ? 4 : 9))}${language === undefined ? '' : paint.soft(`  (${language})`)}`,
   );
 
   return [

@@ -1,5 +1,5 @@
 import { count, groupThousands } from '../../core/plain/words.ts';
-import type { Caused, ChangeWithFindings, SinceResult } from '../../tasks/check/since.ts';
+import type { CausedFinding, ChangeWithFindings, SinceResult } from '../../tasks/check/since.ts';
 import { glyphs, type Look, next, sayPointer, wrap } from '../look.ts';
 
 /** So many findings of a change are shown where nothing else is asked for. */
@@ -8,13 +8,18 @@ const usualSince = 3;
 /** What a change of the model causes, under the change that causes it; then what a migration would leave of it. */
 export function sinceText(result: SinceResult, look: Look, limit = usualSince): string {
   const { paint } = look;
-  const { from, to, entries, changes, harmless, gone, migrations } = result;
-  const sum = (of: (one: ChangeWithFindings) => number): number => changes.reduce((all, one) => all + of(one), 0);
-  const [errors, warnings, mended] = [sum((one) => one.errors), sum((one) => one.warnings), sum((one) => one.mended)];
+  const { from, to, entries, changes, harmless, gone: goneCount, migrations } = result;
+  const sum = (countOf: (change: ChangeWithFindings) => number): number =>
+    changes.reduce((sum, change) => sum + countOf(change), 0);
+  const [errors, warnings, mended] = [
+    sum((change) => change.errors),
+    sum((change) => change.warnings),
+    sum((change) => change.mended),
+  ];
   const sides = `${from} ${glyphs.arrow} ${to}`;
   const aside = [
     harmless > 0 ? `${count(harmless, 'change')} of the model ${harmless === 1 ? 'causes' : 'cause'} nothing` : '',
-    gone > 0 ? `${count(gone, 'finding')} of before ${gone === 1 ? 'is' : 'are'} gone` : '',
+    goneCount > 0 ? `${count(goneCount, 'finding')} of before ${goneCount === 1 ? 'is' : 'are'} gone` : '',
   ].filter(Boolean);
   const details = aside.map((line) => `  ${paint.soft(glyphs.dot)} ${line}\n`).join('');
   if (changes.length === 0)
@@ -25,7 +30,7 @@ export function sinceText(result: SinceResult, look: Look, limit = usualSince): 
       ? ''
       : `; ${migrations.join(', ')} ${migrations.length === 1 ? 'mends' : 'mend'} ${open === 0 ? 'all of it' : `${groupThousands(mended)}, and leaves ${groupThousands(open)}`}`;
   return [
-    changes.map((one) => changeText(one, limit, look)).join('\n'),
+    changes.map((change) => changeText(change, limit, look)).join('\n'),
     `\n${result.ok ? `${paint.warn(glyphs.warn)}` : paint.bad(glyphs.wrong)} ${paint.strong([errors > 0 ? count(errors, 'error') : '', warnings > 0 ? count(warnings, 'warning') : ''].filter(Boolean).join(', '))} by the change of the model: ${count(entries, 'entry', 'entries')}, ${sides}${byMigration}\n`,
     details,
     migrations.length === 0
@@ -43,7 +48,7 @@ function changeText(
   const title = change
     ? `${paint.name(change.address)}  ${wrap(change.says, width - change.address.length - 2, '  ')}`
     : paint.strong('No one change alone');
-  const how = [
+  const hints = [
     errors > 0 ? paint.bad(count(errors, 'error')) : '',
     warnings > 0 ? paint.warn(count(warnings, 'warning')) : '',
     mended > 0 ? paint.good(`${groupThousands(mended)} mended by the migration`) : '',
@@ -51,15 +56,18 @@ function changeText(
   const shown = limit === 0 ? findings : findings.slice(0, limit);
   const more = findings.length - shown.length;
   return [
-    `${title}\n  ${how.join(', ')}\n`,
+    `${title}\n  ${hints.join(', ')}\n`,
     ...shown.map((finding) => findingText(finding, look)),
     more > 0 ? `    ${paint.soft(`and ${groupThousands(more)} more`)}\n` : '',
   ].join('');
 }
 
-function findingText({ entry, pointer, says, severity, isMended }: Caused, { paint, width }: Look): string {
+function findingText(
+  { entry, pointer, says: message, severity, isMended }: CausedFinding,
+  { paint, width }: Look,
+): string {
   const glyph = severity === 'error' ? paint.bad(glyphs.wrong) : paint.warn(glyphs.warn);
   const field = pointer === '' ? '' : `${sayPointer(pointer)} `;
   const after = isMended === true ? paint.good(' (mended)') : '';
-  return `    ${isMended === true ? paint.good(glyphs.fine) : glyph} ${wrap(`${paint.strong(entry)}  ${field}${says}${after}`, width - 6, '      ')}\n`;
+  return `    ${isMended === true ? paint.good(glyphs.fine) : glyph} ${wrap(`${paint.strong(entry)}  ${field}${message}${after}`, width - 6, '      ')}\n`;
 }

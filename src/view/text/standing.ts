@@ -10,7 +10,7 @@ export function standingText(result: ShowResult, look: Look): string {
   if (result.what !== 'workspace') return '';
   const { workspace, languages, types, taxonomies, errors, warnings, changed, revision } = result;
   const { paint } = look;
-  const entries = types.reduce((sum, one) => sum + one.entries, 0);
+  const entries = types.reduce((sum, type) => sum + type.entries, 0);
   const recorded = revision
     ? `revision ${revision.revision}, version ${revision.version}, of ${revision.date.slice(0, 10)}`
     : 'nothing is recorded yet';
@@ -22,7 +22,7 @@ export function standingText(result: ShowResult, look: Look): string {
     ['Check', `${wrong}${warnings > 0 ? `, ${count(warnings, 'warning')}` : ''}`],
     ...(changed.length > 0 ? [['Changed', changedText(changed, paint.soft)] as const] : []),
   ];
-  const lines = rows.map(([title, says]) => `  ${paint.soft(padRight(title, 8))}${says}`);
+  const lines = rows.map(([title, text]) => `  ${paint.soft(padRight(title, 8))}${text}`);
   return `${paint.strong(workspace)}\n\n${lines.join('\n')}\n${toDo(result, look)}\n${paint.soft('lumbrik --help lists all commands')}\n`;
 }
 
@@ -33,10 +33,10 @@ function changedText(changed: Overview['changed'], soft: (text: string) => strin
 }
 
 /** The one thing that comes next. */
-function toDo({ standing, errors, warnings, changed, types }: Overview, look: Look): string {
+function toDo({ standing: state, errors, warnings, changed, types }: Overview, look: Look): string {
   if (types.length === 0) return next('lumbrik add type', 'to define what the content is made of', look);
-  const moved = contentStateText(standing, look);
-  if (standing.state === 'behind' || standing.state === 'unknown') return moved;
+  const moved = contentStateText(state, look);
+  if (state.state === 'behind' || state.state === 'unknown') return moved;
   if (errors > 0) return next('lumbrik check', 'to see what is wrong, with a way to mend it', look);
   if (changed.length > 0) return next('lumbrik diff', 'to see what the changes do to the entries', look);
   if (moved !== '') return moved;

@@ -5,7 +5,7 @@ import { type Column, glyphs, type Look, padRight, table, wrap } from '../look.t
 type Tree = Omit<Extract<TermsResult, { what: 'tree' }>, 'command' | 'what'>;
 
 /** A taxonomy as a tree with counts: how many entries use each term, and how many with what is below it. */
-export function taxonomyTree({ name, label, about, open, fields, terms, asked }: Tree, look: Look): string {
+export function taxonomyTree({ name, label, about, open, fields, terms, asked: requested }: Tree, look: Look): string {
   const { paint, width } = look;
   const lines = treeLines(terms, '', look, true);
   const isNested = terms.some((term) => term.terms.length > 0);
@@ -26,7 +26,7 @@ export function taxonomyTree({ name, label, about, open, fields, terms, asked }:
     `${paint.strong(label)}  ${paint.name(`${name}:`)}  ${paint.soft([open ? 'open' : 'closed', fields.length > 0 ? `used by ${fields.join(', ')}` : 'used by no field'].join(', '))}\n`,
     about === undefined ? '' : `  ${wrap(about, width - 2, '  ')}\n`,
     terms.length > 0 ? `\n${table(columns, rows, look)}\n` : '\n  No terms yet.\n',
-    asked ? askedText(asked, look) : '',
+    requested ? askedText(requested, look) : '',
   ].join('');
 }
 
@@ -38,7 +38,7 @@ function askedText({ about, labels, synonyms, address, places }: NonNullable<Tre
     [
       'Labels',
       Object.entries(labels)
-        .map(([language, said]) => `${language}: ${said}`)
+        .map(([language, label]) => `${language}: ${label}`)
         .join(' · '),
     ],
     ['Synonyms', synonyms.join(', ')],

@@ -27,14 +27,14 @@ export function termsText(result: TermsResult, look: Look): string {
 function overviewText({ taxonomies }: Shown<'taxonomies'>, look: Look): string {
   const { paint } = look;
   if (taxonomies.length === 0) return 'No taxonomies yet: write the first in model/taxonomies/.\n';
-  const rows = taxonomies.map((one) => [
-    paint.name(one.name),
-    one.open ? 'open' : 'closed',
-    groupThousands(one.terms),
-    groupThousands(one.unused),
-    one.open ? groupThousands(one.unlisted) : '',
-    groupThousands(one.entries),
-    one.label,
+  const rows = taxonomies.map((taxonomy) => [
+    paint.name(taxonomy.name),
+    taxonomy.open ? 'open' : 'closed',
+    groupThousands(taxonomy.terms),
+    groupThousands(taxonomy.unused),
+    taxonomy.open ? groupThousands(taxonomy.unlisted) : '',
+    groupThousands(taxonomy.entries),
+    taxonomy.label,
   ]);
   const right = { align: 'right' } as const;
   const columns = [
@@ -46,7 +46,7 @@ function overviewText({ taxonomies }: Shown<'taxonomies'>, look: Look): string {
     { title: 'Entries', ...right },
     { title: '', flex: true as const },
   ];
-  const open = taxonomies.find((one) => one.open);
+  const open = taxonomies.find((taxonomy) => taxonomy.open);
   return `${table(columns, rows, look)}\n${open ? next(`lumbrik terms ${open.name} --alike`, 'twins among its terms', look) : ''}`;
 }
 
@@ -54,12 +54,12 @@ function entriesText({ term, label, entries }: Shown<'entries'>, look: Look): st
   const { paint } = look;
   const heading = `${paint.strong(label)}  ${paint.name(term)}  ${paint.soft(count(entries.length, 'entry', 'entries'))}\n`;
   if (entries.length === 0) return `${heading}\n  No entry uses it, or a term below it.\n`;
-  const own = term.slice(term.indexOf(':') + 1);
-  const rows = entries.map((one) => [
-    paint.name(one.entry),
-    one.status === 'published' ? '' : one.status,
-    one.terms.filter((used) => used !== own).join(', '),
-    one.title ?? '',
+  const termName = term.slice(term.indexOf(':') + 1);
+  const rows = entries.map((entry) => [
+    paint.name(entry.entry),
+    entry.status === 'published' ? '' : entry.status,
+    entry.terms.filter((used) => used !== termName).join(', '),
+    entry.title ?? '',
   ]);
   return `${heading}\n${table([{ title: 'Entry' }, { title: '' }, { title: 'by' }, { title: '', flex: true }], rows, look)}\n`;
 }
@@ -72,13 +72,13 @@ function alikeText({ taxonomy, terms, pairs }: Shown<'alike'>, look: Look): stri
     return `${paint.good(glyphs.fine)} No twins among the ${count(terms, 'term')} of ${paint.name(`${taxonomy}:`)}\n`;
   const rows = pairs
     .slice(0, pairsShown)
-    .map(({ keep, merge, sure, why }) => [
-      `${Math.round(sure * 100)} %`,
+    .map(({ keep, merge, sure: certainty, why: reason }) => [
+      `${Math.round(certainty * 100)} %`,
       paint.name(merge.term),
       groupThousands(merge.entries),
       `${glyphs.arrow} ${paint.name(keep.term)}`,
       groupThousands(keep.entries),
-      why,
+      reason,
     ]);
   const right = { align: 'right' } as const;
   const columns = [
@@ -108,20 +108,20 @@ function alikeText({ taxonomy, terms, pairs }: Shown<'alike'>, look: Look): stri
   ].join('');
 }
 
-function addedText({ taxonomy, file, added, known }: Shown<'added'>, look: Look): string {
+function addedText({ taxonomy, file, added, known: existing }: Shown<'added'>, look: Look): string {
   const { paint, width } = look;
-  const rows = known
+  const rows = existing
     .slice(0, 12)
-    .map(({ term, is, line }) => `  line ${line}: ${term === is ? term : `${term} is ${is}`}`);
+    .map(({ term, is: newName, line }) => `  line ${line}: ${term === newName ? term : `${term} is ${newName}`}`);
   return [
     added.length > 0
       ? `${paint.good(glyphs.fine)} ${paint.strong(count(added.length, 'term'))} added to ${file}\n  ${wrap(clip(added.join(', '), width * 3), width - 2, '  ')}\n`
-      : `Nothing to add: ${count(known.length, 'term')} of the list, all there already\n`,
-    known.length > 0 && added.length > 0
-      ? `\n  ${count(known.length, 'term')} ${known.length === 1 ? 'was' : 'were'} there already\n`
+      : `Nothing to add: ${count(existing.length, 'term')} of the list, all there already\n`,
+    existing.length > 0 && added.length > 0
+      ? `\n  ${count(existing.length, 'term')} ${existing.length === 1 ? 'was' : 'were'} there already\n`
       : '',
     rows.length > 0
-      ? `${rows.join('\n')}\n${known.length > rows.length ? `  and ${known.length - rows.length} more\n` : ''}`
+      ? `${rows.join('\n')}\n${existing.length > rows.length ? `  and ${existing.length - rows.length} more\n` : ''}`
       : '',
     added.length > 0 ? next(`lumbrik terms ${taxonomy}`, 'the whole tree', look) : '',
   ].join('');
@@ -130,16 +130,16 @@ function addedText({ taxonomy, file, added, known }: Shown<'added'>, look: Look)
 /** A taxonomy that was made of a file, behind what of the file is not in it. */
 function madeText({ taxonomy, file, terms, collections, lost }: Shown<'made'>, look: Look): string {
   const { paint, width } = look;
-  const left = lost
+  const remaining = lost
     .map(
-      ({ says, count: times, example }) =>
-        `${wrap(`${says} ${glyphs.dot} ${groupThousands(times)}, such as ${example}`, width - 2, '  ')}\n`,
+      ({ says: message, count: times, example }) =>
+        `${wrap(`${message} ${glyphs.dot} ${groupThousands(times)}, such as ${example}`, width - 2, '  ')}\n`,
     )
     .map((line) => `  ${line}`)
     .join('');
   const groups = collections === 0 ? '' : ` and ${count(collections, 'collection')}`;
   return [
-    left === '' ? '' : `${paint.warn(glyphs.warn)} ${paint.strong('What is not in it')}\n${left}\n`,
+    remaining === '' ? '' : `${paint.warn(glyphs.warn)} ${paint.strong('What is not in it')}\n${remaining}\n`,
     `${paint.good(glyphs.fine)} ${paint.strong(`${taxonomy}:`)} is new in ${file}: ${count(terms, 'term')}${groups}\n`,
     next(`lumbrik terms ${taxonomy}`, 'its terms as a tree', look),
   ].join('');

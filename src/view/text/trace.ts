@@ -63,14 +63,14 @@ function nodeText(
 }
 
 /** `published, to be seen from 2027-01-01` */
-const hiddenText = ({ why, date }: NonNullable<Node['hidden']>): string =>
-  why === 'not-yet' ? `published, to be seen from ${date}` : `published, not to be seen since ${date}`;
+const hiddenText = ({ why: reason, date }: NonNullable<Node['hidden']>): string =>
+  reason === 'not-yet' ? `published, to be seen from ${date}` : `published, not to be seen since ${date}`;
 
 function publishingText({ entry, order, blocked, ok }: Of<'publishing'>, look: Look): string {
   const { paint } = look;
   const steps = order.map(
     (entries, index) =>
-      `${paint.soft(String(index + 1).padStart(3))}  ${entries.map((one) => paint.name(one)).join(` ${paint.soft('together with')} `)}`,
+      `${paint.soft(String(index + 1).padStart(3))}  ${entries.map((entry) => paint.name(entry)).join(` ${paint.soft('together with')} `)}`,
   );
   const stops = blocked.map(
     ({ from, pointer, to, status, hidden }) =>
@@ -101,5 +101,5 @@ function unlinkedText({ entries, types }: Of<'unlinked'>, look: Look): string {
   const { paint } = look;
   if (entries.length === 0)
     return `${paint.good(glyphs.fine)} ${paint.strong('Every entry is pointed at')}, of the types that can be: ${types.join(', ')}\n`;
-  return `${paint.strong(count(entries.length, 'entry', 'entries'))} that nothing points at, of ${types.join(', ')}\n\n${entries.map((one) => `  ${nodeText(one, look)}`).join('\n')}\n`;
+  return `${paint.strong(count(entries.length, 'entry', 'entries'))} that nothing points at, of ${types.join(', ')}\n\n${entries.map((entry) => `  ${nodeText(entry, look)}`).join('\n')}\n`;
 }

@@ -2,12 +2,15 @@ import type { ErrorResult } from '../../tasks/result.ts';
 import { glyphs, type Look, wrap } from '../look.ts';
 
 /** What stopped a command: what happened, where, and what to do. */
-export function troubleText({ says, where, mend, also }: ErrorResult['error'], { paint, width }: Look): string {
-  const isName = where !== undefined && says.startsWith(`${where.file} `);
-  const lines = [`${paint.bad(glyphs.wrong)} ${wrap(isName ? says : capital(says), width - 2, '  ')}`];
-  const isSaid = where !== undefined && where.line === undefined && says.includes(where.file);
+export function troubleText(
+  { says: message, where, mend, also }: ErrorResult['error'],
+  { paint, width }: Look,
+): string {
+  const isName = where !== undefined && message.startsWith(`${where.file} `);
+  const lines = [`${paint.bad(glyphs.wrong)} ${wrap(isName ? message : capital(message), width - 2, '  ')}`];
+  const isSaid = where !== undefined && where.line === undefined && message.includes(where.file);
   if (where && !isSaid) lines.push(`  ${paint.soft(placeText(where))}`);
-  for (const one of also) lines.push(`  ${paint.soft(glyphs.dot)} ${wrap(one, width - 4, '    ')}`);
+  for (const name of also) lines.push(`  ${paint.soft(glyphs.dot)} ${wrap(name, width - 4, '    ')}`);
   if (mend !== '') lines.push(`  ${wrap(mend, width - 2, '  ')}`);
   return `${lines.join('\n')}\n`;
 }

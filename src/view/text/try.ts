@@ -5,14 +5,14 @@ import { type Look, next, oneLine, table } from '../look.ts';
 /** What an expression gives: alone, or for entries side by side. */
 export function tryText({ rows, more }: TryResult, look: Look): string {
   const { paint, width } = look;
-  const said = ({ value, failed }: TryResult['rows'][number]): string =>
+  const shown = ({ value, failed }: TryResult['rows'][number]): string =>
     failed === undefined ? oneLine(value ?? null, width) : paint.bad(failed);
   const [first] = rows;
-  if (rows.length === 1 && first?.entry === undefined && first) return `${said(first)}\n`;
+  if (rows.length === 1 && first?.entry === undefined && first) return `${shown(first)}\n`;
   if (rows.length === 0) return 'There is no entry of that type yet.\n';
   return `${table(
     [{ title: 'Entry' }, { title: 'Gives', flex: true }],
-    rows.map((row) => [paint.name(row.entry ?? ''), said(row)]),
+    rows.map((row) => [paint.name(row.entry ?? ''), shown(row)]),
     look,
     '',
   )}\n${more.length === 0 ? '' : next(`lumbrik try … ${more.map(shellWord).join(' ')} --limit 0`, 'tries all entries: there are more', look)}`;

@@ -4,7 +4,7 @@ import { glyphs, type Look, next } from '../look.ts';
 /** That some things could not be read as entries, and so are not in what is told. */
 export function unreadText(unreadable: number, look: Look): string {
   if (unreadable === 0) return '';
-  const what = count(unreadable, 'file or line', 'files or lines');
-  const says = `${what} could not be read as an entry, and ${unreadable === 1 ? 'is' : 'are'} not counted`;
-  return `\n${look.paint.warn(glyphs.warn)} ${says}\n${next('lumbrik check', 'to see what is wrong there', look)}`;
+  const subject = count(unreadable, 'file or line', 'files or lines');
+  const message = `${subject} could not be read as an entry, and ${unreadable === 1 ? 'is' : 'are'} not counted`;
+  return `\n${look.paint.warn(glyphs.warn)} ${message}\n${next('lumbrik check', 'to see what is wrong there', look)}`;
 }

@@ -5,27 +5,29 @@ import { mayHit } from '../../kinds/compatibility.ts';
 import { type Field, linkField, type Model } from '../../model/link.ts';
 import { fieldAddressed } from '../../model/nestedFields.ts';
 import { directionOf } from '../../model/optionCompatibility.ts';
-import { isList, type Json, own, type Path } from '../../plain/json.ts';
+import { isList, type Json, ownValue, type Path } from '../../plain/json.ts';
 import { type Counter, countEntries, share } from '../counter.ts';
 import { crossEntryCounter } from '../crossEntryCounter.ts';
 import { type FieldPlace, itemsOf } from '../fieldValues.ts';
 import type { OptionDifference } from '../optionText.ts';
-import type { Compared } from './define.ts';
+import type { ComparedModels } from './define.ts';
 
 /** An option of a field that is another one, with the field as it was. */
 export interface OptionOfField extends FieldPlace, OptionDifference {
-  readonly was: FieldDoc;
+  readonly oldField: FieldDoc;
 }
 
 /** Whether a reference comes to types to whose entries some have to lead. */
-export function asksNewTargets({ type, field, option }: OptionOfField, { between, after }: Compared): boolean {
+export function asksNewTargets({ type, field, option }: OptionOfField, { between, after }: ComparedModels): boolean {
   if (option !== 'to') return false;
   const pointsAt = (model: Model): ReturnType<Field['kind']['pointsAt']> | undefined => {
     const linked = fieldAddressed(model, `${type}.${field}`);
     return linked?.kind.pointsAt(linked.options);
   };
-  const [was, is] = [pointsAt(between), pointsAt(after)];
-  return (is?.inverseMin ?? 0) > 0 && (is?.types ?? []).some((one) => !was?.types.includes(one));
+  const [oldTargets, newTargets] = [pointsAt(between), pointsAt(after)];
+  return (
+    (newTargets?.inverseMin ?? 0) > 0 && (newTargets?.types ?? []).some((type) => !oldTargets?.types.includes(type))
+  );
 }
 
 /** Options that hold between entries, with the findings of entries that break them. */
@@ -45,12 +47,12 @@ export const foundByOption: Readonly<Record<string, readonly FindingName[]>> = {
 };
 
 /** Counts entries that an option hits which holds between entries: those that come to break it, and those that a step rewrites. */
-export function countBetweenEntries(difference: OptionOfField, models: Compared): Counter | undefined {
+export function countBetweenEntries(difference: OptionOfField, models: ComparedModels): Counter | undefined {
   const { between } = models;
-  const { option, was } = difference;
+  const { option, oldField } = difference;
   const isAsked = asksNewTargets(difference, models);
-  if (!mayHit(directionOf(was.kind, difference)) && !isAsked) return undefined;
-  if (option === 'to' && staysAmong(own(was, 'to'), difference.after)) {
+  if (!mayHit(directionOf(oldField.kind, difference)) && !isAsked) return undefined;
+  if (option === 'to' && staysAmong(ownValue(oldField, 'to'), difference.after)) {
     const settled = writtenOut(difference, between);
     return isAsked ? settledBeside(brokenBetween(difference, models), settled) : settled;
   }
@@ -58,8 +60,8 @@ export function countBetweenEntries(difference: OptionOfField, models: Compared)
 }
 
 /** Counts entries in which an option comes to be broken that holds between entries. */
-function brokenBetween({ type, field, option }: OptionOfField, models: Compared): Counter {
-  const names = own(optionsBetween, option) ?? [];
+function brokenBetween({ type, field, option }: OptionOfField, models: ComparedModels): Counter {
+  const names = ownValue(optionsBetween, option) ?? [];
   const isHere = (finding: Finding): boolean =>
     finding.finding === 'too-few-pointing'
       ? finding.by === `${type}.${field}`
@@ -68,10 +70,10 @@ function brokenBetween({ type, field, option }: OptionOfField, models: Compared)
   return crossEntryCounter(
     models,
     (finding) => names.includes(finding.finding) && isHere(finding),
-    (hits, of, example) =>
+    (hits, total, example) =>
       option === 'unique'
-        ? `${share(hits, of)} a value that another has too, for example ${example}`
-        : `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
+        ? `${share(hits, total)} a value that another has too, for example ${example}`
+        : `${share(hits, total, ['breaks it', 'break it'])}, for example ${example}`,
   );
 }
 
@@ -89,13 +91,13 @@ const settledBeside = (broken: Counter, settled: Counter): Counter => ({
 });
 
 /** Whether the only target of a reference is one of several afterwards. */
-const staysAmong = (was: Json | undefined, is: Json | undefined): boolean =>
-  isList(was) && isList(is) && was.length === 1 && is.includes(was[0] ?? null);
+const staysAmong = (before: Json | undefined, after: Json | undefined): boolean =>
+  isList(before) && isList(after) && before.length === 1 && after.includes(before[0] ?? null);
 
 /** Entries in which an identifier alone no longer says which type is meant: the step writes the type before it. */
 function writtenOut(difference: OptionOfField, between: Model): Counter {
-  const { type, field, was } = difference;
-  const linked = linkField({ type }, field, was);
+  const { type, field, oldField } = difference;
+  const linked = linkField({ type }, field, oldField);
   const [target] = linked?.kind.pointsAt(linked.options).types ?? [];
   const isAlone = (item: Json): boolean => typeof item === 'string' && item !== '' && !item.includes('/');
   const counter = countEntries(
@@ -104,8 +106,8 @@ function writtenOut(difference: OptionOfField, between: Model): Counter {
       const value = itemsOf(between, difference, fields).find(isAlone);
       return value === undefined ? false : { value };
     },
-    (hits, of, _worst, [first]) =>
-      `${share(hits, of, ['says', 'say'])} an identifier alone, which gets its type: “${String(first?.value)}” becomes “${target}/${String(first?.value)}”`,
+    (hits, total, _worst, [first]) =>
+      `${share(hits, total, ['says', 'say'])} an identifier alone, which gets its type: “${String(first?.value)}” becomes “${target}/${String(first?.value)}”`,
   );
   return { see: counter.see, impact: () => ({ ...counter.impact(), isSettled: true }) };
 }

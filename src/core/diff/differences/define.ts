@@ -1,28 +1,28 @@
 import type { ModelDoc } from '../../definition/model.ts';
 import type { Model } from '../../model/link.ts';
 import type { Json, JsonObject } from '../../plain/json.ts';
-import type { Counter, Impact, SeenEntry } from '../counter.ts';
+import type { Counter, Impact, SampledEntry } from '../counter.ts';
 import type { DraftedStep } from '../draftedStep.ts';
 import type { FieldPlace } from '../fieldValues.ts';
 import type { Rating } from '../rating.ts';
 
 /** A difference as long as nobody looks into it: its name leads to its definition. */
-export interface Named {
+export interface NamedDifference {
   readonly name: string;
 }
 
 /** What counting said about a difference; `undefined` where nothing was to count. */
-export type ImpactOf = (difference: Named) => Impact | undefined;
+export type ImpactOf = (difference: NamedDifference) => Impact | undefined;
 
 /** Gives the new form of a value; nothing where it cannot be carried over. */
 export type Carry = (value: Json) => Json | undefined;
 
 /** The models that entries are counted on: the older one in the newer names, and the newer one. */
-export interface Compared {
+export interface ComparedModels {
   readonly between: Model;
   readonly after: Model;
   /** An entry with its values in the shapes that fields of the newer model have; as it is where none is reshaped. */
-  readonly carried?: (entry: SeenEntry) => SeenEntry;
+  readonly carried?: (entry: SampledEntry) => SampledEntry;
 }
 
 /** What the drafting of a step may look at. */
@@ -33,7 +33,7 @@ export interface DraftContext {
   /** Whether entries may get a value in a field of the newer model. */
   readonly takes: (address: string, value: Json) => boolean;
   /** A difference in the words of a comment. */
-  readonly say: (difference: Named) => string;
+  readonly say: (difference: NamedDifference) => string;
 }
 
 /** How differences of some kind become steps of a migration. */
@@ -46,20 +46,20 @@ interface Draft<D> {
 }
 
 /** Everything that is known about one way in which two models differ. */
-interface Definition<D extends Named> {
+interface Definition<D extends NamedDifference> {
   readonly name: D['name'];
   /** The address of what it is about, in the names of the newer model. */
   readonly address: (difference: D) => string;
   /** It in words, without its address: `max 300 → 200`. */
   readonly say: (difference: D, arrow: string) => string;
   /** What it means by the models alone; how many entries it really hits is counted. */
-  readonly rate: (difference: D, models: Compared) => Rating;
+  readonly rate: (difference: D, models: ComparedModels) => Rating;
   /** Counts the entries that it hits; absent, or `undefined`, where it hits nobody. */
-  readonly count?: (difference: D, models: Compared) => Counter | undefined;
+  readonly count?: (difference: D, models: ComparedModels) => Counter | undefined;
   /** How the values of its field take the shape that it gives them; absent, or `undefined`, where they stay as they are. */
-  readonly carries?: (difference: D, models: Compared) => Carry | undefined;
+  readonly carries?: (difference: D, models: ComparedModels) => Carry | undefined;
   /** Whether it goes without saying, beside what is said of the parts of the model with some names. */
-  readonly hide?: (difference: D, said: ReadonlySet<string>) => boolean;
+  readonly hide?: (difference: D, addresses: ReadonlySet<string>) => boolean;
   /** The field that it is about, and the side on which that is there; it may have been made in what the type uses. */
   readonly field?: (difference: D) => (FieldPlace & { readonly side: 'before' | 'after' }) | undefined;
   /** What a program is told beside name, address and rating. */
@@ -68,11 +68,11 @@ interface Definition<D extends Named> {
 }
 
 /** A definition as the rest of the core sees it. */
-export type DifferenceKind = Definition<Named>;
+export type DifferenceKind = Definition<NamedDifference>;
 
 /**
  * Makes a kind of difference from its definition. What such a difference looks like is forgotten here and nowhere else:
  * a difference is only ever handed to the definition of its name, so the cast is true.
  */
-export const defineDifference = <D extends Named>(definition: Definition<D>): DifferenceKind =>
+export const defineDifference = <D extends NamedDifference>(definition: Definition<D>): DifferenceKind =>
   definition as unknown as DifferenceKind;

@@ -1,7 +1,7 @@
 import { isRequiredOf } from '../../definition/field.ts';
 import { isEmpty } from '../../entry/entry.ts';
 import { countedValue } from '../../model/emptiness.ts';
-import { compact, own } from '../../plain/json.ts';
+import { compact, ownValue } from '../../plain/json.ts';
 import { groupThousands, listSome } from '../../plain/words.ts';
 import { countEntries, share } from '../counter.ts';
 import { sentence } from '../draftedStep.ts';
@@ -43,30 +43,30 @@ export const entriesSent = defineDifference<EntriesSent>({
     );
     const lacking = new Map<string, number>();
     const lost = new Map<string, number>();
-    const there = after.types.get(to)?.fields;
+    const targetFields = after.types.get(to)?.fields;
     const leftBehind = [...(between.types.get(from)?.fields.values() ?? [])].filter(
-      (field) => !there?.has(field.name) && field.common.computed === undefined,
+      (field) => !targetFields?.has(field.name) && field.common.computed === undefined,
     );
     return countEntries(
       from,
       (entry) => {
         if (!isSent(entry)) return false;
         for (const { name, common } of required)
-          if (isRequiredOf(common.required, entry.status) && isEmpty(own(entry.fields, name)))
+          if (isRequiredOf(common.required, entry.status) && isEmpty(ownValue(entry.fields, name)))
             lacking.set(name, (lacking.get(name) ?? 0) + 1);
         for (const field of leftBehind)
-          if (countedValue(field, own(entry.fields, field.name)) !== undefined)
+          if (countedValue(field, ownValue(entry.fields, field.name)) !== undefined)
             lost.set(field.name, (lost.get(field.name) ?? 0) + 1);
         return true;
       },
-      (hits, of) =>
-        `${share(hits, of, ['is', 'are'])} such, and would be of ${to}${sayLacking(lacking)}${sayLost(lost)}`,
+      (hits, total) =>
+        `${share(hits, total, ['is', 'are'])} such, and would be of ${to}${sayLacking(lacking)}${sayLost(lost)}`,
     );
   },
   draft: {
-    step: ([one], { impactOf }) => {
-      const { from, to, where, rival } = one;
-      const impact = impactOf(one);
+    step: ([entriesSent], { impactOf }) => {
+      const { from, to, where, rival } = entriesSent;
+      const impact = impactOf(entriesSent);
       const beside = rival === undefined ? '' : ` \`${rival}\` would fit as well.`;
       const reach = `${beside}${impact ? ` ${sentence(impact.says)}` : ''}`;
       return {

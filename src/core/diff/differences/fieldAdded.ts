@@ -4,14 +4,14 @@ import type { ModelDoc } from '../../definition/model.ts';
 import type { Model } from '../../model/link.ts';
 import { fieldNamed } from '../../model/nestedFields.ts';
 import { sayShape } from '../../model/traversal.ts';
-import { type JsonObject, own } from '../../plain/json.ts';
+import { type JsonObject, ownValue } from '../../plain/json.ts';
 import { slugCall } from '../../plain/slugify.ts';
 import { count } from '../../plain/words.ts';
 import { type Counter, type Impact, share } from '../counter.ts';
 import { crossEntryCounter, pointingCounter } from '../crossEntryCounter.ts';
 import { askForSteps, celVariable, type DraftedStep, withSuggestion } from '../draftedStep.ts';
 import { type FieldPlace, holders, missing } from '../fieldValues.ts';
-import { type Compared, defineDifference } from './define.ts';
+import { type ComparedModels, defineDifference } from './define.ts';
 
 /** A type has a new field. */
 export interface FieldAdded extends FieldPlace {
@@ -38,10 +38,10 @@ export const fieldAdded = defineDifference<FieldAdded>({
   },
   field: ({ type, field }) => ({ type, field, side: 'after' }),
   draft: {
-    step: ([one], { impactOf, takes, after }) => {
-      const address = addressOf(one);
-      const drafted = step(address, one.definition, impactOf(one));
-      const suggest = suggestedFill(one, after);
+    step: ([fieldAdded], { impactOf, takes, after }) => {
+      const address = addressOf(fieldAdded);
+      const drafted = step(address, fieldAdded.definition, impactOf(fieldAdded));
+      const suggest = suggestedFill(fieldAdded, after);
       const isTaken = suggest?.value === undefined || takes(address, suggest.value);
       return suggest && isTaken ? withSuggestion(drafted, suggest) : drafted;
     },
@@ -56,7 +56,7 @@ function asksPointing({ type, field }: FieldAdded, after: Model): string | undef
 }
 
 /** Entries that lack a value that they have to have. */
-function lackingCounter(difference: FieldAdded, models: Compared): Counter | undefined {
+function lackingCounter(difference: FieldAdded, models: ComparedModels): Counter | undefined {
   const { required, when } = difference.definition;
   if (required === undefined) return undefined;
   if (when !== undefined) return whereItAppliesCounter(difference, models);
@@ -70,23 +70,23 @@ const eitherCounter = (first: Counter, second: Counter): Counter => ({
     second.see(entry);
   },
   impact: () => {
-    const [one, other] = [first.impact(), second.impact()];
-    if (one.hits === 0) return other;
-    return other.hits === 0 ? one : { ...one, says: `${one.says}; ${other.says}` };
+    const [firstImpact, other] = [first.impact(), second.impact()];
+    if (firstImpact.hits === 0) return other;
+    return other.hits === 0 ? firstImpact : { ...firstImpact, says: `${firstImpact.says}; ${other.says}` };
   },
 });
 
 /** Entries that lack it, of those that it applies to. */
-const whereItAppliesCounter = ({ type, field }: FieldAdded, models: Compared): Counter =>
+const whereItAppliesCounter = ({ type, field }: FieldAdded, models: ComparedModels): Counter =>
   crossEntryCounter(
     models,
     ({ finding, entry, path, severity }) =>
       finding === 'required-missing' && severity === 'error' && entry.type === type && path[0] === field,
-    (hits, of) => `${share(hits, of)} no value`,
+    (hits, total) => `${share(hits, total)} no value`,
   );
 
 const gistOf = (field: FieldDoc): string =>
-  [sayShape(field), requirement(field, 'required')].filter((one) => one !== '').join(', ');
+  [sayShape(field), requirement(field, 'required')].filter((text) => text !== '').join(', ');
 
 function requirement({ required }: FieldDoc, word: string): string {
   if (required === undefined) return '';
@@ -101,10 +101,12 @@ function suggestedFill({ type, field, definition }: FieldAdded, after: ModelDoc)
   if (many !== undefined) return mayBeEmpty === true ? { value: [] } : undefined;
   if (kind !== 'slug' || field.includes('.')) return undefined;
 
-  const { titled, fields = {} } = own(after.types, type) ?? {};
+  const { titled, fields = {} } = ownValue(after.types, type) ?? {};
   const source = typeof definition.from === 'string' ? definition.from : titled;
   const isText =
-    source !== undefined && own(fields, source)?.kind === 'text' && own(fields, source)?.localized === undefined;
+    source !== undefined &&
+    ownValue(fields, source)?.kind === 'text' &&
+    ownValue(fields, source)?.localized === undefined;
   return isText ? { cel: `entry.${celName(source)}.${slugCall(after.languages[0] ?? '')}` } : undefined;
 }
 
@@ -117,16 +119,16 @@ function fillOf(address: string, { kind, from }: FieldDoc): string {
 function step(address: string, field: FieldDoc, impact: Impact | undefined): DraftedStep {
   const data = { add: address, field };
   if (!impact) return { data, why: 'New and optional: the entries that exist stay without it.' };
-  const asked = requirement(field, 'required');
-  const why = `New${asked === '' ? '' : ` and ${asked}`}; ${impact.says}.`;
-  if (impact.hits === 0) return { data, why };
-  if (asked === '') return { data, why, open: askForSteps };
+  const demand = requirement(field, 'required');
+  const reason = `New${demand === '' ? '' : ` and ${demand}`}; ${impact.says}.`;
+  if (impact.hits === 0) return { data, why: reason };
+  if (demand === '') return { data, why: reason, open: askForSteps };
 
   const who = impact.hits === 1 ? 'does the entry' : `do the ${count(impact.hits, 'entry', 'entries')}`;
 
   return {
     data,
-    why,
+    why: reason,
     open: {
       question: `What ${who} without a value get? Yes leaves them to their authors.`,
       how: `Add ${fillOf(address, field)}, or \`answer: yes\` to leave them to their authors (the check will list them).`,

@@ -4,7 +4,7 @@ import { fieldAddressed } from '../../model/nestedFields.ts';
 import { compatibilityOf, directionOf, splitMany } from '../../model/optionCompatibility.ts';
 import { rewriter } from '../../model/rewriter.ts';
 import { inLists, singleValues } from '../../model/traversal.ts';
-import { compact, equal, type Json, own, withKey, withoutKey } from '../../plain/json.ts';
+import { compact, equal, type Json, ownValue, withKey, withoutKey } from '../../plain/json.ts';
 import { quote } from '../../plain/words.ts';
 import { type Counter, countEntries, type Example, type Impact, share } from '../counter.ts';
 import { crossEntryCounter } from '../crossEntryCounter.ts';
@@ -13,7 +13,7 @@ import { detailsOfOption, type OptionDifference, type OptionPart, sayOption } fr
 import { worstOf } from '../rating.ts';
 import { asksNewTargets, countBetweenEntries, type OptionOfField, optionsBetween } from './betweenEntries.ts';
 import { changeOptions } from './changeOptions.ts';
-import { type Compared, defineDifference } from './define.ts';
+import { type ComparedModels, defineDifference } from './define.ts';
 
 /** An option of a field is another one. What that means is known to its kind alone. */
 export interface FieldChanged extends OptionOfField {
@@ -29,16 +29,16 @@ export const fieldChanged = defineDifference<FieldChanged>({
   rate: (difference, models) =>
     worstOf([
       ...partsOf(difference).map(({ option, before, after }) =>
-        rate(compatibilityOf(difference.was.kind, option), before, after),
+        rate(compatibilityOf(difference.oldField.kind, option), before, after),
       ),
       { entries: asksNewTargets(difference, models) ? 'migrate' : 'valid', readers: 'unaffected' },
     ]),
   count: (difference, models) =>
-    own(optionsBetween, difference.option)
+    ownValue(optionsBetween, difference.option)
       ? countBetweenEntries(difference, models)
       : optionCounter(difference, models),
-  carries: ({ type, field, was }, { after }) => {
-    const [from, to] = [linkField({ type }, field, was), fieldAddressed(after, `${type}.${field}`)];
+  carries: ({ type, field, oldField }, { after }) => {
+    const [from, to] = [linkField({ type }, field, oldField), fieldAddressed(after, `${type}.${field}`)];
     return from && to && rewriter(from, to);
   },
   field: ({ type, field }) => ({ type, field, side: 'after' }),
@@ -50,39 +50,44 @@ export const fieldChanged = defineDifference<FieldChanged>({
 const partsOf = ({ option, before, after }: OptionDifference): readonly OptionPart[] =>
   option === 'many' ? splitMany(before, after) : [{ option, before, after }];
 
-function optionCounter(difference: FieldChanged, models: Compared): Counter | undefined {
-  const { type, field, option, was, after, isReshaped = false } = difference;
-  const isGate = isReshaped || option === 'when' || option === 'mayBeEmpty' || own(was, 'when') !== undefined;
+function optionCounter(difference: FieldChanged, models: ComparedModels): Counter | undefined {
+  const { type, field, option, oldField, after, isReshaped = false } = difference;
+  const isGate = isReshaped || option === 'when' || option === 'mayBeEmpty' || ownValue(oldField, 'when') !== undefined;
   if (isGate) return wholeCounter(difference, models);
   if (option === 'required') return requiredCounter(difference, models);
-  const parts = partsOf(difference).filter((one) => mayHit(directionOf(was.kind, one)));
-  const isListed = parts.some((one) => one.option === 'many.orOne');
-  const part = parts.find((one) => one.option !== 'many.orOne');
+  const parts = partsOf(difference).filter((part) => mayHit(directionOf(oldField.kind, part)));
+  const isListed = parts.some((part) => part.option === 'many.orOne');
+  const part = parts.find((part) => part.option !== 'many.orOne');
   if (!part) return isListed ? loneCounter(difference, models.between) : undefined;
 
-  const changed = after === undefined ? withoutKey(was, option) : withKey(was, option, after);
+  const changed = after === undefined ? withoutKey(oldField, option) : withKey(oldField, option, after);
   // Whether an empty value is one decides whether the others look at it.
   const newer = fieldAddressed(models.after, `${type}.${field}`)?.common.mayBeEmpty ?? false;
-  const is = newer ? withKey(changed, 'mayBeEmpty', true) : withoutKey(changed, 'mayBeEmpty');
+  const newOptions = newer ? withKey(changed, 'mayBeEmpty', true) : withoutKey(changed, 'mayBeEmpty');
 
-  return violations(models, linkField({ type }, field, was), linkField({ type }, field, { ...is, kind: was.kind }), {
-    measure: compatibilityOf(was.kind, part.option).measure,
-    isListed,
-  });
+  return violations(
+    models,
+    linkField({ type }, field, oldField),
+    linkField({ type }, field, { ...newOptions, kind: oldField.kind }),
+    {
+      measure: compatibilityOf(oldField.kind, part.option).measure,
+      isListed,
+    },
+  );
 }
 
 /** Entries in which one value stands alone where only lists may: the step puts it into one. */
 function loneCounter(difference: FieldChanged, between: Model): Counter {
-  const linked = linkField({ type: difference.type }, difference.field, difference.was);
+  const linked = linkField({ type: difference.type }, difference.field, difference.oldField);
   const counter = countEntries(
     difference.type,
     ({ fields }) => {
       const value = valuesOf(between, difference, fields).find(
-        (one) => linked !== undefined && one !== undefined && !equal(one, inLists(linked, one)),
+        (value) => linked !== undefined && value !== undefined && !equal(value, inLists(linked, value)),
       );
       return value === undefined ? false : { value };
     },
-    (hits, of) => `${share(hits, of)} one value alone, which becomes a list`,
+    (hits, total) => `${share(hits, total)} one value alone, which becomes a list`,
   );
   return { see: counter.see, impact: () => ({ ...counter.impact(), isSettled: true }) };
 }
@@ -91,7 +96,7 @@ function loneCounter(difference: FieldChanged, between: Model): Counter {
 const hangsOnOthers: ReadonlySet<string> = new Set(['rule-broken', 'not-applicable', 'not-eligible']);
 
 /** Entries of a type of which something becomes wrong: what an empty value breaks may be a limit, or a rule. */
-const wholeCounter = ({ type, field }: FieldChanged, models: Compared): Counter =>
+const wholeCounter = ({ type, field }: FieldChanged, models: ComparedModels): Counter =>
   crossEntryCounter(
     models,
     ({ finding, entry, severity, path, by }) => {
@@ -99,21 +104,24 @@ const wholeCounter = ({ type, field }: FieldChanged, models: Compared): Counter 
       // Where the field does not apply, its references lead nowhere any more.
       return severity === 'error' && (by === `${type}.${field}` || (entry.type === type && isHere));
     },
-    (hits, of, example) => `${share(hits, of, ['breaks it', 'break it'])}, for example ${example}`,
-    (one) => one === type,
+    (hits, total, example) => `${share(hits, total, ['breaks it', 'break it'])}, for example ${example}`,
+    (name) => name === type,
   );
 
 /**
  * Entries that newly lack a value. Which languages have to have one is asked of the newer model: where a field becomes
  * required and a language does at once, neither of the two asks for anything alone.
  */
-function requiredCounter(difference: FieldChanged, { between, after: { context } }: Compared): Counter | undefined {
-  const { type, field, was, after } = difference;
+function requiredCounter(
+  difference: FieldChanged,
+  { between, after: { context } }: ComparedModels,
+): Counter | undefined {
+  const { type, field, oldField, after } = difference;
   if (after === undefined) return undefined;
-  const old = linkField({ type }, field, was);
-  const is = linkField({ type }, field, { ...withKey(was, 'required', after), kind: was.kind });
-  if (!old || !is) return undefined;
-  const [passed, passes] = [faults(old, context), faults(is, context)];
+  const old = linkField({ type }, field, oldField);
+  const newField = linkField({ type }, field, { ...withKey(oldField, 'required', after), kind: oldField.kind });
+  if (!old || !newField) return undefined;
+  const [passed, passes] = [faults(old, context), faults(newField, context)];
   const counter = missing(type, after, ({ fields, status }) =>
     valuesOf(between, difference, fields).some((value) => areNew(passed(value, status), passes(value, status))),
   );
@@ -133,14 +141,14 @@ function withUsual(counter: Counter, place: FieldPlace, between: Model): Counter
       for (const value of valuesOf(between, place, entry.fields)) {
         if (value === undefined || value === null) continue;
         const key = JSON.stringify(value);
-        const known = values.get(key) ?? { value, count: 0 };
-        known.count += 1;
-        values.set(key, known);
+        const existing = values.get(key) ?? { value, count: 0 };
+        existing.count += 1;
+        values.set(key, existing);
       }
     },
     impact: () => {
-      const [only, ...others] = values.values();
-      const isUsual = only !== undefined && others.length === 0 && only.count >= fewestAlike;
+      const [only, ...rest] = values.values();
+      const isUsual = only !== undefined && rest.length === 0 && only.count >= fewestAlike;
       return compact({ ...counter.impact(), usual: isUsual ? only.value : undefined });
     },
   };
@@ -154,25 +162,25 @@ interface Narrowing {
 
 /** Entries whose value passes the older definition of a field and breaks the newer one. */
 function violations(
-  { between, after }: Compared,
-  was: Field | undefined,
-  is: Field | undefined,
+  { between, after }: ComparedModels,
+  oldField: Field | undefined,
+  newField: Field | undefined,
   { measure, isListed }: Narrowing,
 ): Counter | undefined {
-  if (!was || !is) return undefined;
-  const passed = faults(was, between.context);
-  const passesAsItIs = faults(is, after.context);
+  if (!oldField || !newField) return undefined;
+  const passed = faults(oldField, between.context);
+  const passesAsItIs = faults(newField, after.context);
   const passes: typeof passesAsItIs = (value, status) =>
-    passesAsItIs(isListed && value !== undefined ? inLists(was, value) : value, status);
+    passesAsItIs(isListed && value !== undefined ? inLists(oldField, value) : value, status);
   return countEntries(
-    is.type,
+    newField.type,
     ({ fields, status }) => {
-      const value = valuesOf(between, { type: is.type, field: is.name }, fields).find(
-        (one) => one !== undefined && areNew(passed(one, status), passes(one, status)),
+      const value = valuesOf(between, { type: newField.type, field: newField.name }, fields).find(
+        (value) => value !== undefined && areNew(passed(value, status), passes(value, status)),
       );
-      return value === undefined ? false : measured(value, is, measure);
+      return value === undefined ? false : measured(value, newField, measure);
     },
-    (hits, of, worst, [first]) => sayViolations({ hits, of, worst, first }, measure),
+    (hits, total, worst, [first]) => sayViolations({ hits, of: total, worst, first }, measure),
     measure?.worst,
   );
 }
@@ -189,10 +197,10 @@ interface Violations extends Pick<Impact, 'hits' | 'of'> {
   readonly first: Example | undefined;
 }
 
-function sayViolations({ hits, of, worst, first }: Violations, measure: Measure | undefined): string {
+function sayViolations({ hits, of: total, worst, first }: Violations, measure: Measure | undefined): string {
   if (!measure || !worst)
-    return `${share(hits, of, ['breaks it', 'break it'])}, for example ${first?.entry} (${quote(first?.value)})`;
-  const those = `${share(hits, of, ['is', 'are'])} ${measure.beyond}`;
+    return `${share(hits, total, ['breaks it', 'break it'])}, for example ${first?.entry} (${quote(first?.value)})`;
+  const those = `${share(hits, total, ['is', 'are'])} ${measure.beyond}`;
   return hits === 1
     ? `${those}: ${worst.entry} ${measure.has(worst.size)}`
     : `${those}; ${measure.extreme}, ${worst.entry}, ${measure.has(worst.size)}`;

@@ -3,9 +3,9 @@ import type { ModelContext } from '../../kinds/define.ts';
 import type { Field } from '../../model/link.ts';
 import { asInAnother } from '../../model/move.ts';
 import { pointedAt } from '../../model/traversal.ts';
-import { compact, equal, type Json, type JsonObject, own } from '../../plain/json.ts';
+import { compact, equal, type Json, type JsonObject, ownValue } from '../../plain/json.ts';
 import { groupThousands } from '../../plain/words.ts';
-import { type SeenEntry, share } from '../counter.ts';
+import { type SampledEntry, share } from '../counter.ts';
 import { askedOf, howToRefuse, sentence } from '../draftedStep.ts';
 import { type FieldPlace, filled } from '../fieldValues.ts';
 import { defineDifference } from './define.ts';
@@ -34,11 +34,11 @@ function going({ type, field, toType }: FieldMovedAlong, reference: Field, conte
   let [homeless, outdone] = [0, 0];
   const isForward = reference.address.startsWith(`${type}.`);
   const ends = (fields: JsonObject): readonly string[] =>
-    pointedAt(reference, own(fields, reference.name), isForward ? toType : type, context);
+    pointedAt(reference, ownValue(fields, reference.name), isForward ? toType : type, context);
 
   return {
-    see: (entry: SeenEntry): void => {
-      const value = entry.type === type ? own(entry.fields, field) : undefined;
+    see: (entry: SampledEntry): void => {
+      const value = entry.type === type ? ownValue(entry.fields, field) : undefined;
       if (!isForward && entry.type === toType) for (const id of ends(entry.fields)) isPointedAt.add(id);
       if (value === undefined) return;
       if (!isForward) values.set(entry.id, value);
@@ -65,14 +65,14 @@ export const fieldMovedAlong = defineDifference<FieldMovedAlong>({
   address: addressOf,
   say: ({ toType, toField, along }) => `moved to ${toType}.${toField}, along ${along}`,
   rate: () => ({ entries: 'migrate', readers: 'break' }),
-  count: (one, { between }) => {
-    const [by = '', reference = ''] = one.along.split('.');
+  count: (difference, { between }) => {
+    const [by = '', reference = ''] = difference.along.split('.');
     const field = between.types.get(by)?.fields.get(reference);
-    const goes = field ? going(one, field, between.context) : undefined;
+    const goes = field ? going(difference, field, between.context) : undefined;
     const counter = filled(
       between,
-      one,
-      (hits, of) => `${share(hits, of)} a value, ${goes?.says() ?? 'which goes there'}`,
+      difference,
+      (hits, total) => `${share(hits, total)} a value, ${goes?.says() ?? 'which goes there'}`,
     );
     return {
       see: (entry) => {
@@ -84,18 +84,18 @@ export const fieldMovedAlong = defineDifference<FieldMovedAlong>({
   },
   field: ({ type, field }) => ({ type, field, side: 'before' }),
   draft: {
-    step: ([one], { impactOf }) => {
-      const impact = impactOf(one);
-      const to = `${one.toType}.${one.toField}`;
+    step: ([difference], { impactOf }) => {
+      const impact = impactOf(difference);
+      const to = `${difference.toType}.${difference.toField}`;
       return {
         data: compact({
-          move: addressOf(one),
+          move: addressOf(difference),
           to,
-          along: one.along,
-          field: equal(asInAnother(one.was), one.is) ? undefined : one.is,
+          along: difference.along,
+          field: equal(asInAnother(difference.was), difference.is) ? undefined : difference.is,
         }),
-        why: `\`${addressOf(one)}\` is gone, \`${to}\` is new and called so too, and \`${one.along}\` leads from one to the other.${impact ? ` ${sentence(impact.says)}` : ''}${askedOf(to, one.is)}`,
-        open: { question: `Did it move to \`${one.toType}\`?`, how: howToRefuse(addressOf(one)) },
+        why: `\`${addressOf(difference)}\` is gone, \`${to}\` is new and called so too, and \`${difference.along}\` leads from one to the other.${impact ? ` ${sentence(impact.says)}` : ''}${askedOf(to, difference.is)}`,
+        open: { question: `Did it move to \`${difference.toType}\`?`, how: howToRefuse(addressOf(difference)) },
       };
     },
   },

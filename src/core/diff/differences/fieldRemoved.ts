@@ -1,5 +1,5 @@
 import type { FieldDoc } from '../../definition/field.ts';
-import { type Counter, type SeenEntry, share } from '../counter.ts';
+import { type Counter, type SampledEntry, share } from '../counter.ts';
 import { askWhetherLost, removeStep } from '../draftedStep.ts';
 import { conditionOn } from '../entryCondition.ts';
 import { type FieldPlace, filled, valuesOf } from '../fieldValues.ts';
@@ -23,33 +23,36 @@ export const fieldRemoved = defineDifference<FieldRemoved>({
   count: (difference, { between }) => {
     const { type, unless } = difference;
     const goesAlong = unless === undefined ? () => false : conditionOn(unless, type, between);
-    const say = (hits: number, of: number): string => `${share(hits, of)} a value, which would be lost`;
-    return withStanding(filled(between, difference, say, goesAlong), (entry) => {
+    const describe = (hits: number, total: number): string => `${share(hits, total)} a value, which would be lost`;
+    return withStanding(filled(between, difference, describe, goesAlong), (entry) => {
       if (entry.type !== type || goesAlong(entry)) return false;
       return valuesOf(between, difference, entry.fields).some((value) => value !== undefined);
     });
   },
   field: ({ type, field }) => ({ type, field, side: 'before' }),
-  draft: { step: ([one], { impactOf }) => removeStep(addressOf(one), impactOf(one), askWhetherLost(addressOf(one))) },
+  draft: {
+    step: ([difference], { impactOf }) =>
+      removeStep(addressOf(difference), impactOf(difference), askWhetherLost(addressOf(difference))),
+  },
 });
 
 /** Counts as well the entries that have nothing but an empty value, which the step takes out all the same. */
-function withStanding(counter: Counter, stands: (entry: SeenEntry) => boolean): Counter {
-  let standing = 0;
+function withStanding(counter: Counter, stands: (entry: SampledEntry) => boolean): Counter {
+  let filled = 0;
   return {
     see: (entry) => {
       counter.see(entry);
-      if (stands(entry)) standing += 1;
+      if (stands(entry)) filled += 1;
     },
     impact: () => {
       const impact = counter.impact();
-      const { hits, of, says } = impact;
-      if (standing === hits) return impact;
-      const empty = `${share(standing - hits, of)} an empty one, which goes`;
+      const { hits, of: total, says: message } = impact;
+      if (filled === hits) return impact;
+      const empty = `${share(filled - hits, total)} an empty one, which goes`;
       return {
         ...impact,
-        changed: standing,
-        says: hits === 0 ? `no entry has a value; ${empty}` : `${says}; ${empty}`,
+        changed: filled,
+        says: hits === 0 ? `no entry has a value; ${empty}` : `${message}; ${empty}`,
       };
     },
   };

@@ -9,12 +9,12 @@ import type { Weighed } from '../../writing/weighing.ts';
 import { countEntries, share } from '../counter.ts';
 import { howToRefuse, sentence } from '../draftedStep.ts';
 import { type FieldPlace, valuesOf } from '../fieldValues.ts';
-import { type Compared, defineDifference } from './define.ts';
+import { type ComparedModels, defineDifference } from './define.ts';
 
 /** A text became several fields, each called after it. */
 export interface FieldSplit extends FieldPlace {
   readonly name: 'field-split';
-  readonly was: FieldDoc;
+  readonly oldField: FieldDoc;
   readonly into: Readonly<Record<string, FieldDoc>>;
   /** Another text that is gone, and has as many parts. */
   readonly rival?: string;
@@ -30,53 +30,57 @@ const namesOf = ({ into }: FieldSplit): string => list(Object.keys(into).map((na
 export const fieldSplit = defineDifference<FieldSplit>({
   name: 'field-split',
   address: addressOf,
-  say: (one) => `split into ${namesOf(one)}`,
+  say: (difference) => `split into ${namesOf(difference)}`,
   rate: () => ({ entries: 'migrate', readers: 'break' }),
-  count: (one, models) => {
-    const parts = Object.keys(one.into).length;
+  count: (difference, models) => {
+    const parts = Object.keys(difference.into).length;
     const texts: string[] = [];
     const counter = countEntries(
-      one.type,
+      difference.type,
       ({ fields }) => {
-        const values = valuesOf(models.between, one, fields).filter((value) => typeof value === 'string');
+        const values = valuesOf(models.between, difference, fields).filter((value) => typeof value === 'string');
         if (texts.length < mostAsked) texts.push(...values);
         return values[0] === undefined ? false : { value: values[0] };
       },
-      (hits, of) => `${share(hits, of)} a value`,
+      (hits, total) => `${share(hits, total)} a value`,
     );
     return {
       see: counter.see,
       impact: () => {
         const impact = counter.impact();
-        const found = partsIn(texts, parts);
-        if (!found) return impact;
-        const { at, fits } = found;
-        const asked = texts.length < mostAsked ? '' : 'the first ';
-        const has = `${groupThousands(fits)} of ${asked}${groupThousands(texts.length)} have exactly ${parts} parts, with ${saySeparator(at)} between`;
-        const read = weighedParts(one, models, { at, texts });
+        const split = partsIn(texts, parts);
+        if (!split) return impact;
+        const { separator, fitting } = split;
+        const sampled = texts.length < mostAsked ? '' : 'the first ';
+        const has = `${groupThousands(fitting)} of ${sampled}${groupThousands(texts.length)} have exactly ${parts} parts, with ${saySeparator(separator)} between`;
+        const read = weighedParts(difference, models, { separator, texts });
         const written = [...new Set(read.flatMap((part) => part.written))];
-        const says = [has, ...read.map((part) => part.says)].join('. ');
+        const sentence = [has, ...read.map((part) => part.says)].join('. ');
         return {
           ...impact,
-          way: { data: compact({ at, written: written.length > 0 ? written : undefined }), says, asks: '' },
+          way: {
+            data: compact({ at: separator, written: written.length > 0 ? written : undefined }),
+            says: sentence,
+            asks: '',
+          },
         };
       },
     };
   },
   field: ({ type, field }) => ({ type, field, side: 'before' }),
   draft: {
-    step: ([one], { impactOf }) => {
-      const impact = impactOf(one);
-      const data = { split: addressOf(one), at: ' ', ...impact?.way?.data, into: { ...one.into } };
-      const says = [impact?.says, impact?.way?.says].flatMap((text) =>
+    step: ([difference], { impactOf }) => {
+      const impact = impactOf(difference);
+      const data = { split: addressOf(difference), at: ' ', ...impact?.way?.data, into: { ...difference.into } };
+      const sentences = [impact?.says, impact?.way?.says].flatMap((text) =>
         text === undefined ? [] : [` ${sentence(text)}`],
       );
       return {
         data,
-        why: `\`${one.field}\` is gone, and ${namesOf(one)} are new${isCalledAfter(one) ? ' and called after it' : ''}.${one.rival === undefined ? '' : ` \`${one.rival}\` would fit as well.`}${says.join('')}`,
+        why: `\`${difference.field}\` is gone, and ${namesOf(difference)} are new${isCalledAfter(difference) ? ' and called after it' : ''}.${difference.rival === undefined ? '' : ` \`${difference.rival}\` would fit as well.`}${sentences.join('')}`,
         open: {
-          question: `Is it split into ${namesOf(one)}?`,
-          how: howToRefuse(addressOf(one)),
+          question: `Is it split into ${namesOf(difference)}?`,
+          how: howToRefuse(addressOf(difference)),
         },
       };
     },
@@ -85,18 +89,18 @@ export const fieldSplit = defineDifference<FieldSplit>({
 
 /** How those parts are written that become other values than texts. */
 function weighedParts(
-  { type, field, was, into }: FieldSplit,
-  { after }: Compared,
-  { at, texts }: { readonly at: string; readonly texts: readonly string[] },
+  { type, field, oldField, into }: FieldSplit,
+  { after }: ComparedModels,
+  { separator, texts }: { readonly separator: string; readonly texts: readonly string[] },
 ): readonly Weighed[] {
-  const from = linkField({ type }, field, was);
+  const from = linkField({ type }, field, oldField);
   const names = Object.keys(into);
   return names.flatMap((name, index): readonly Weighed[] => {
-    const to = linkField({ type }, beside(field, name), into[name] ?? was);
+    const to = linkField({ type }, beside(field, name), into[name] ?? oldField);
     const weighing = from && to && textWeighing(from, to, after.context);
     if (!weighing) return [];
     for (const text of texts) {
-      const part = partsOfText(text, at, names.length)[index];
+      const part = partsOfText(text, separator, names.length)[index];
       if (part !== undefined && part !== '') weighing.read(part);
     }
 

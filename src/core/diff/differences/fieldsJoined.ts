@@ -12,7 +12,7 @@ export interface FieldsJoined {
   /** Those that are gone, in order. */
   readonly fields: readonly string[];
   readonly field: string;
-  readonly is: FieldDoc;
+  readonly newField: FieldDoc;
 }
 
 const addressOf = ({ type, fields: [first = ''] }: FieldsJoined): string => `${type}.${first}`;
@@ -21,21 +21,21 @@ const namesOf = (names: readonly string[]): string => list(names.map((name) => `
 export const fieldsJoined = defineDifference<FieldsJoined>({
   name: 'fields-joined',
   address: addressOf,
-  say: ({ fields: [, ...others], field }) => `joined with ${namesOf(others)} into \`${field}\``,
+  say: ({ fields: [, ...rest], field }) => `joined with ${namesOf(rest)} into \`${field}\``,
   rate: () => ({ entries: 'migrate', readers: 'break' }),
   count: ({ type, fields: [first = ''] }, { between }) =>
-    filled(between, { type, field: first }, (hits, of) => `${share(hits, of)} a value of the first`),
+    filled(between, { type, field: first }, (hits, total) => `${share(hits, total)} a value of the first`),
   field: ({ type, field }) => ({ type, field, side: 'after' }),
   draft: {
-    step: ([one], { impactOf }) => {
-      const { fields, field, is } = one;
-      const impact = impactOf(one);
+    step: ([difference], { impactOf }) => {
+      const { fields, field, newField } = difference;
+      const impact = impactOf(difference);
       return {
-        data: { join: addressOf(one), and: fields.slice(1), with: ' ', into: { [field]: is } },
+        data: { join: addressOf(difference), and: fields.slice(1), with: ' ', into: { [field]: newField } },
         why: `${sentence(`${namesOf(fields)} are gone, and \`${field}\` is new, after which they were called`)}${impact ? ` ${sentence(impact.says)}` : ''}`,
         open: {
           question: 'Are they joined, with a blank between?',
-          how: howToRefuse(addressOf(one)),
+          how: howToRefuse(addressOf(difference)),
         },
       };
     },

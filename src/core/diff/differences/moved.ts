@@ -17,19 +17,23 @@ export const moved = defineDifference<Moved>({
   say: ({ move }) => `moved to ${move.type}.${move.to}`,
   rate: () => ({ entries: 'migrate', readers: 'break' }),
   count: ({ move }, { between }) =>
-    filled(between, { type: move.type, field: move.to }, (hits, of) => `${share(hits, of)} a value, which goes along`),
+    filled(
+      between,
+      { type: move.type, field: move.to },
+      (hits, total) => `${share(hits, total)} a value, which goes along`,
+    ),
   field: ({ move }) => ({ type: move.type, field: move.from, side: 'before' }),
-  details: ({ sure, reasons }) => ({ sure, reasons: [...reasons] }),
+  details: ({ sure: certainty, reasons }) => ({ sure: certainty, reasons: [...reasons] }),
   draft: {
     step: ([difference], { impactOf }) => {
-      const { move, stated, sure, reasons } = difference;
+      const { move, stated, sure: certainty, reasons } = difference;
       const data = { move: addressOf(difference), to: `${move.type}.${move.to}` };
       const impact = impactOf(difference);
       const reach = impact ? ` ${sentence(impact.says)}` : '';
       if (stated) return { data, why: `Moved, as you said.${reach}` };
       return {
         data,
-        why: `\`${move.from}\` is gone and \`${move.to}\` is new: ${Math.round(sure * 100)} % sure that this is one field in another place (${reasons.join(', ')}).${reach}`,
+        why: `\`${move.from}\` is gone and \`${move.to}\` is new: ${Math.round(certainty * 100)} % sure that this is one field in another place (${reasons.join(', ')}).${reach}`,
         open: {
           question: 'Was it moved?',
           how: howToRefuse(addressOf(difference)),

@@ -20,16 +20,16 @@ export const referenceTurned = defineDifference<ReferenceTurned>({
   address: addressOf,
   say: ({ toType, toField }) => `turned round to ${toType}.${toField}`,
   rate: () => ({ entries: 'migrate', readers: 'break' }),
-  count: (one, { between }) =>
-    filled(between, one, (hits, of) => `${share(hits, of)} a value, kept on the other side then`),
+  count: (difference, { between }) =>
+    filled(between, difference, (hits, total) => `${share(hits, total)} a value, kept on the other side then`),
   field: ({ type, field }) => ({ type, field, side: 'before' }),
   draft: {
-    step: ([one], { impactOf }) => {
-      const impact = impactOf(one);
+    step: ([difference], { impactOf }) => {
+      const impact = impactOf(difference);
       return {
-        data: { turn: addressOf(one), to: `${one.toType}.${one.toField}`, field: one.is },
-        why: `\`${addressOf(one)}\` is gone, and \`${one.toType}.${one.toField}\` is new and leads the other way.${impact ? ` ${sentence(impact.says)}` : ''}${askedOf(`${one.toType}.${one.toField}`, one.is)}`,
-        open: { question: 'Was it turned round?', how: howToRefuse(addressOf(one)) },
+        data: { turn: addressOf(difference), to: `${difference.toType}.${difference.toField}`, field: difference.is },
+        why: `\`${addressOf(difference)}\` is gone, and \`${difference.toType}.${difference.toField}\` is new and leads the other way.${impact ? ` ${sentence(impact.says)}` : ''}${askedOf(`${difference.toType}.${difference.toField}`, difference.is)}`,
+        open: { question: 'Was it turned round?', how: howToRefuse(addressOf(difference)) },
       };
     },
   },

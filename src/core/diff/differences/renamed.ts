@@ -31,7 +31,7 @@ export const renamed = defineDifference<Renamed>({
   count: ({ rename }, { between }) => counterOf(rename, between),
   field: ({ rename }) =>
     rename.what === 'field' ? { type: rename.type, field: rename.from, side: 'before' } : undefined,
-  details: ({ sure, reasons }) => ({ sure, reasons: [...reasons] }),
+  details: ({ sure: certainty, reasons }) => ({ sure: certainty, reasons: [...reasons] }),
   draft: {
     step: ([difference], { impactOf }) => {
       const { rename, stated, follows } = difference;
@@ -46,8 +46,8 @@ export const renamed = defineDifference<Renamed>({
   },
 });
 
-const sayGuess = ({ rename, sure, reasons }: RenameGuess): string =>
-  `\`${rename.from}\` is gone and \`${rename.to}\` is new: ${Math.round(sure * 100)} % sure that this is one ${rename.what} with another name (${list(reasons)}).`;
+const sayGuess = ({ rename, sure: certainty, reasons }: RenameGuess): string =>
+  `\`${rename.from}\` is gone and \`${rename.to}\` is new: ${Math.round(certainty * 100)} % sure that this is one ${rename.what} with another name (${list(reasons)}).`;
 
 const askWhetherRenamed = (rename: Rename): NonNullable<DraftedStep['open']> => ({
   question: 'Is this a rename?',
@@ -66,7 +66,7 @@ function counterOf(rename: Rename, between: Model): Counter | undefined {
       return filled(
         between,
         { type: rename.type, field: beside(rename.from, rename.to) },
-        (hits, of) => `${share(hits, of)} a value, which stays`,
+        (hits, total) => `${share(hits, total)} a value, which stays`,
       );
     case 'term':
       return termCounter(rename.taxonomy, rename.to, between);
@@ -74,7 +74,7 @@ function counterOf(rename: Rename, between: Model): Counter | undefined {
       return countEntries(
         rename.type,
         ({ fields }) => itemsOf(between, rename, fields).includes(rename.to),
-        (hits, of) => `${share(hits, of)} it, and ${hits === 1 ? 'keeps' : 'keep'} it`,
+        (hits, total) => `${share(hits, total)} it, and ${hits === 1 ? 'keeps' : 'keep'} it`,
       );
     case 'taxonomy':
       return undefined;

@@ -3,14 +3,14 @@ import type { Shared } from '../../definition/shared.ts';
 import type { Model } from '../../model/link.ts';
 import { fieldsWithin } from '../../model/nestedFields.ts';
 import { basesOf } from '../../model/provenance.ts';
-import { compact, equal, isObject, type Json, type JsonObject, own, withKey } from '../../plain/json.ts';
+import { compact, equal, isObject, type Json, type JsonObject, ownValue, withKey } from '../../plain/json.ts';
 import { list } from '../../plain/words.ts';
 import { contextCounter, isReference } from '../contextCounter.ts';
 import { type Counter, share } from '../counter.ts';
 import { crossEntryCounter } from '../crossEntryCounter.ts';
 import { askForSteps, type DraftedStep, sentence } from '../draftedStep.ts';
 import { sayOption } from '../optionText.ts';
-import { type Compared, type DraftContext, defineDifference } from './define.ts';
+import { type ComparedModels, type DraftContext, defineDifference } from './define.ts';
 
 /** Something that is kept once and used in many types, or what a type uses; a side is absent where it is not there. */
 export interface SharedChanged {
@@ -34,8 +34,8 @@ export const sharedChanged = defineDifference<SharedChanged>({
     return joinsOthers(difference, after) ? togetherCounter({ between, after }) : undefined;
   },
   // That a kit changed goes without saying where the change of its field is shown.
-  hide: ({ part, key, before, after }, said) =>
-    part !== 'types' && before !== undefined && after !== undefined && said.has(key),
+  hide: ({ part, key, before, after }, addresses) =>
+    part !== 'types' && before !== undefined && after !== undefined && addresses.has(key),
   details: ({ before, after }) => compact({ before, after }),
   draft: { key: () => 'shared', step },
 });
@@ -56,18 +56,18 @@ function joinsOthers({ part, key, before, after }: SharedChanged, model: Model):
     fieldsWithin(fields).some((field) => {
       const { types, inverseMin = 0, inverseMax } = field.kind.pointsAt(field.options);
       const isBounded = inverseMin > 0 || inverseMax !== undefined;
-      return bases.has(name) ? isUnique(field) || isBounded : isBounded && types.some((one) => bases.has(one));
+      return bases.has(name) ? isUnique(field) || isBounded : isBounded && types.some((type) => bases.has(type));
     }),
   );
 }
 
 /** Counts what only shows among entries of several types. */
-const togetherCounter = (models: Compared): Counter =>
+const togetherCounter = (models: ComparedModels): Counter =>
   crossEntryCounter(
     models,
     ({ finding }) => ['not-unique', 'too-many-pointing', 'too-few-pointing'].includes(finding),
-    (hits, of, example) =>
-      `${share(hits, of, ['breaks', 'break'])} what goes for them together, for example ${example}`,
+    (hits, total, example) =>
+      `${share(hits, total, ['breaks', 'break'])} what goes for them together, for example ${example}`,
   );
 
 const words = { kinds: 'kind', fields: 'shared field', kits: 'kit' } as const;
@@ -79,30 +79,30 @@ function say({ part, before, after }: SharedChanged): string {
     return after === undefined ? `${words[part]} removed` : `${words[part]} changed`;
   }
 
-  const was = isObject(before) ? before : {};
-  const is = isObject(after) ? after : {};
+  const oldDefinition = isObject(before) ? before : {};
+  const newDefinition = isObject(after) ? after : {};
   return ['extends', 'kits', 'origins']
     .flatMap((key) => {
-      if (equal(was[key], is[key])) return [];
+      if (equal(oldDefinition[key], newDefinition[key])) return [];
       if (key === 'origins') return ['other shared definitions in use'];
-      return [sayOption({ option: key, before: was[key] ?? null, after: is[key] ?? null }, '→')];
+      return [sayOption({ option: key, before: oldDefinition[key] ?? null, after: newDefinition[key] ?? null }, '→')];
     })
     .join(', ');
 }
 
 /** What is shared is said again as a whole where it differs: the types themselves are as they should be by now. */
 function step(group: readonly SharedChanged[], { impactOf, say: inWords }: DraftContext): DraftedStep {
-  const to = group.reduce<JsonObject>((all, { part, key, after }) => {
-    const shelf = own(all, part);
-    return withKey(all, part, withKey(isObject(shelf) ? shelf : {}, key, after ?? null));
+  const to = group.reduce<JsonObject>((result, { part, key, after }) => {
+    const shelf = ownValue(result, part);
+    return withKey(result, part, withKey(isObject(shelf) ? shelf : {}, key, after ?? null));
   }, {});
   const data = { change: 'shared', to };
-  const said = list(group.map((one) => `${one.key} (${inWords(one)})`));
-  const why = `What is kept once and used in many types: ${said}.`;
+  const changes = list(group.map((change) => `${change.key} (${inWords(change)})`));
+  const reason = `What is kept once and used in many types: ${changes}.`;
 
-  const hurt = group.flatMap((one) => impactOf(one) ?? []).find(({ hits }) => hits > 0);
+  const hurt = group.flatMap((change) => impactOf(change) ?? []).find(({ hits }) => hits > 0);
 
   return hurt
-    ? { data, why: `${why} ${sentence(hurt.says)}`, open: askForSteps }
-    : { data, why: `${why} No entry changes.` };
+    ? { data, why: `${reason} ${sentence(hurt.says)}`, open: askForSteps }
+    : { data, why: `${reason} No entry changes.` };
 }

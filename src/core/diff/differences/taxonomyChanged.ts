@@ -1,5 +1,5 @@
 import { allowed, byValue, type Compatibility, presentation, rate } from '../../kinds/compatibility.ts';
-import { own } from '../../plain/json.ts';
+import { ownValue } from '../../plain/json.ts';
 import { contextCounter } from '../contextCounter.ts';
 import { detailsOfOption, type OptionDifference, sayOption } from '../optionText.ts';
 import type { Rating } from '../rating.ts';
@@ -33,5 +33,5 @@ const compatibility: Readonly<Record<string, Compatibility>> = {
 };
 
 function rateOption({ option, before, after }: OptionDifference): Rating {
-  return rate(own(compatibility, option) ?? presentation, before, after);
+  return rate(ownValue(compatibility, option) ?? presentation, before, after);
 }

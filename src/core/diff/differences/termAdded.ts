@@ -2,7 +2,7 @@ import { asJson } from '../../definition/model.ts';
 import type { TermDoc } from '../../definition/taxonomy.ts';
 import { losesTerms, lostTermsCounter } from '../acceptedTerms.ts';
 import { askForSteps } from '../draftedStep.ts';
-import { type Compared, defineDifference } from './define.ts';
+import { type ComparedModels, defineDifference } from './define.ts';
 
 /** A taxonomy has a new term. */
 export interface TermAdded {
@@ -16,7 +16,7 @@ export interface TermAdded {
 const addressOf = ({ taxonomy, path }: TermAdded): string => `${taxonomy}:${path.join('/')}`;
 
 /** Whether it stands below a term that had none below it, and that fields take for that alone. */
-const takesLeaf = ({ taxonomy, path }: TermAdded, models: Compared): boolean => {
+const takesLeaf = ({ taxonomy, path }: TermAdded, models: ComparedModels): boolean => {
   const above = path.at(-2);
   return above !== undefined && losesTerms(taxonomy, models, above);
 };
@@ -31,9 +31,9 @@ export const termAdded = defineDifference<TermAdded>({
   draft: {
     // A term that is added below another new one comes after it.
     order: (a, b) => a.path.length - b.path.length,
-    step: ([one], { impactOf }) => {
-      const data = { add: addressOf(one), term: asJson(one.definition) };
-      const impact = impactOf(one);
+    step: ([difference], { impactOf }) => {
+      const data = { add: addressOf(difference), term: asJson(difference.definition) };
+      const impact = impactOf(difference);
       if (!impact || impact.hits === 0) return { data, why: 'New term; no entry changes.' };
       return { data, why: `New term; ${impact.says}.`, open: askForSteps };
     },

@@ -21,8 +21,8 @@ export const termRemoved = defineDifference<TermRemoved>({
   rate: () => ({ entries: 'migrate', readers: 'notice' }),
   count: ({ taxonomy, path }, { between }) => termCounter(taxonomy, path.at(-1) ?? '', between),
   draft: {
-    step: ([one], { impactOf }) =>
-      removeStep(addressOf(one), impactOf(one), {
+    step: ([difference], { impactOf }) =>
+      removeStep(addressOf(difference), impactOf(difference), {
         question: 'Which term do they get instead? Yes takes it away from them.',
         how: 'Name it (`use: another-term`), or add `answer: yes` to let them lose it.',
       }),

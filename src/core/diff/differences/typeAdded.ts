@@ -34,9 +34,9 @@ export const typeAdded = defineDifference<TypeAdded>({
     return by.length > 0 ? pointingCounter(models, ...by) : undefined;
   },
   draft: {
-    step: ([one], { impactOf }) => {
-      const data = { add: one.type, type: asJson(one.definition) };
-      const impact = impactOf(one);
+    step: ([difference], { impactOf }) => {
+      const data = { add: difference.type, type: asJson(difference.definition) };
+      const impact = impactOf(difference);
       if (!impact || impact.hits === 0) return { data, why: 'New type; no entry changes.' };
       return { data, why: `New type; ${impact.says}.`, open: askForSteps };
     },

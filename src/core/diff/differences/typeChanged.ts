@@ -7,7 +7,7 @@ import { type Counter, countEntries, share } from '../counter.ts';
 import { crossEntryCounter } from '../crossEntryCounter.ts';
 import { detailsOfOption, type OptionDifference, sayOption } from '../optionText.ts';
 import { changeOptions } from './changeOptions.ts';
-import { type Compared, defineDifference } from './define.ts';
+import { type ComparedModels, defineDifference } from './define.ts';
 
 /** An option of a type is another one. */
 export interface TypeChanged extends OptionDifference {
@@ -43,33 +43,33 @@ function addedRules({ option, before, after }: OptionDifference): readonly Rule[
 
 /** Entries of a type that shall have exactly one, beyond the first. */
 function severalCounter(type: string): Counter {
-  let seen = 0;
+  let counted = 0;
   return countEntries(
     type,
     () => {
-      seen += 1;
-      return seen > 1;
+      counted += 1;
+      return counted > 1;
     },
     (hits) => `${count(hits, 'entry is', 'entries are')} one too many`,
   );
 }
 
 /** Entries that break rules which are new. */
-function ruleCounter(type: string, rules: readonly Rule[], models: Compared): Counter | undefined {
+function ruleCounter(type: string, rules: readonly Rule[], models: ComparedModels): Counter | undefined {
   const linked = models.after.types.get(type);
   if (rules.length === 0 || !linked) return undefined;
   const compiled = compileRules(linked, rules);
-  const say = (hits: number, of: number, example: string | undefined): string =>
-    `${share(hits, of, ['breaks the new rule', 'break the new rule'])}${rules.length > 1 ? 's' : ''}, for example ${example}`;
-  if (compiled.some((one) => 'looksUp' in one.compiled && one.compiled.looksUp.length > 0)) {
+  const describe = (hits: number, total: number, example: string | undefined): string =>
+    `${share(hits, total, ['breaks the new rule', 'break the new rule'])}${rules.length > 1 ? 's' : ''}, for example ${example}`;
+  if (compiled.some((compiledRule) => 'looksUp' in compiledRule.compiled && compiledRule.compiled.looksUp.length > 0)) {
     const expected = new Set(rules.map(({ expect }) => expect));
     const concerns = ({ finding, entry, limit }: Finding): boolean =>
       finding === 'rule-broken' && entry.type === type && expected.has(String(limit));
-    return crossEntryCounter(models, concerns, say, (one) => one === type);
+    return crossEntryCounter(models, concerns, describe, (name) => name === type);
   }
   return countEntries(
     type,
     (entry) => compiled.some((rule) => judgeRule(rule, entry) !== 'holds'),
-    (hits, of, _worst, [first]) => say(hits, of, first?.entry),
+    (hits, total, _worst, [first]) => describe(hits, total, first?.entry),
   );
 }

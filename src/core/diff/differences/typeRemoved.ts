@@ -27,5 +27,8 @@ export const typeRemoved = defineDifference<TypeRemoved>({
       (hits) => `${count(hits, 'entry', 'entries')} would be removed`,
     );
   },
-  draft: { step: ([one], { impactOf }) => removeStep(one.type, impactOf(one), askWhetherLost(one.type)) },
+  draft: {
+    step: ([difference], { impactOf }) =>
+      removeStep(difference.type, impactOf(difference), askWhetherLost(difference.type)),
+  },
 });

@@ -16,20 +16,23 @@ export interface ValuesPulled extends Omit<FieldReshaped, 'name'> {
 }
 
 const addressOf = ({ type, field }: ValuesPulled): string => `${type}.${field}`;
-const targetOf = ({ is }: ValuesPulled): string => String(isList(is.to) ? is.to[0] : is.to);
+const targetOf = ({ newField }: ValuesPulled): string => String(isList(newField.to) ? newField.to[0] : newField.to);
 
 export const valuesPulled = defineDifference<ValuesPulled>({
   name: 'values-pulled',
   address: addressOf,
-  say: (one, arrow) => `${sayShape(one.was)} ${arrow} ${sayShape(one.is)} to ${targetOf(one)}, which is new`,
+  say: (difference, arrow) =>
+    `${sayShape(difference.oldField)} ${arrow} ${sayShape(difference.newField)} to ${targetOf(difference)}, which is new`,
   rate: () => ({ entries: 'migrate', readers: 'break' }),
-  count: (one, { between }) => {
+  count: (difference, { between }) => {
     const values = new Map<string, number>();
     const counter = countEntries(
-      one.type,
+      difference.type,
       ({ fields }) => {
         const items =
-          one.as === undefined ? [JSON.stringify(fields[one.field] ?? null)] : itemsOf(between, one, fields);
+          difference.as === undefined
+            ? [JSON.stringify(fields[difference.field] ?? null)]
+            : itemsOf(between, difference, fields);
         for (const item of items) {
           const key = JSON.stringify(item);
           if (values.size < mostCounted || values.has(key)) values.set(key, (values.get(key) ?? 0) + 1);
@@ -37,27 +40,32 @@ export const valuesPulled = defineDifference<ValuesPulled>({
         const [value] = items;
         return value === undefined || value === 'null' ? false : { value };
       },
-      (hits, of) =>
-        `${share(hits, of)} a value, ${values.size === 1 ? 'all the same' : `${values.size} different ones`}`,
+      (hits, total) =>
+        `${share(hits, total)} a value, ${values.size === 1 ? 'all the same' : `${values.size} different ones`}`,
     );
     return {
       see: counter.see,
       impact: () => {
-        const merge = one.as === undefined ? {} : alikeValues(textsIn(values));
+        const merge = difference.as === undefined ? {} : alikeValues(textsIn(values));
         return Object.keys(merge).length === 0 ? counter.impact() : withMerge(counter.impact(), merge);
       },
     };
   },
   field: ({ type, field }) => ({ type, field, side: 'after' }),
   draft: {
-    step: ([one], { impactOf }) => {
-      const impact = impactOf(one);
+    step: ([difference], { impactOf }) => {
+      const impact = impactOf(difference);
       return {
-        data: compact({ pull: addressOf(one), field: one.is, as: one.as, ...impact?.way?.data }),
-        why: `\`${one.field}\` points at \`${targetOf(one)}\`, which is new.${impact ? ` ${sentence(impact.says)}` : ''}${impact?.way ? ` ${sentence(impact.way.says)}` : ''}`,
+        data: compact({
+          pull: addressOf(difference),
+          field: difference.newField,
+          as: difference.as,
+          ...impact?.way?.data,
+        }),
+        why: `\`${difference.field}\` points at \`${targetOf(difference)}\`, which is new.${impact ? ` ${sentence(impact.says)}` : ''}${impact?.way ? ` ${sentence(impact.way.says)}` : ''}`,
         open: {
-          question: `Does each different value become an entry of \`${targetOf(one)}\`?${impact?.way ? ` ${impact.way.asks}` : ''}`,
-          how: `${impact?.way ? 'Look at the line `merge` first, and take out what is not meant. ' : ''}${howToRefuse(addressOf(one))}`,
+          question: `Does each different value become an entry of \`${targetOf(difference)}\`?${impact?.way ? ` ${impact.way.asks}` : ''}`,
+          how: `${impact?.way ? 'Look at the line `merge` first, and take out what is not meant. ' : ''}${howToRefuse(addressOf(difference))}`,
         },
       };
     },

@@ -3,7 +3,7 @@ import { isEmpty } from '../../entry/entry.ts';
 import { type CellKind, cellKind, cellKindsOf, exactCell } from '../../model/cells.ts';
 import type { Field, Type } from '../../model/link.ts';
 import { cellOf, isFormula, listSeparator, written } from '../../plain/cells.ts';
-import { at, compact, isObject, type Json, type JsonObject, own, type Path, put } from '../../plain/json.ts';
+import { at, compact, isObject, type Json, type JsonObject, ownValue, type Path, put } from '../../plain/json.ts';
 import type { Exported } from '../formats/define.ts';
 import type { EntryFormat } from './define.ts';
 
@@ -36,14 +36,16 @@ export const csv: EntryFormat = {
           else warn(`${name} begins with ${text.charAt(0)}`);
           return guard ? `'${text}` : text;
         });
-        for (const says of unheld(values, held.get(type) ?? {})) lost(says);
-        return [compact({ of: isOne ? undefined : { type }, ending: '.csv', text: head(type, columns) + line(cells) })];
+        for (const loss of unheld(values, held.get(type) ?? {})) lost(loss);
+        return [
+          compact({ entry: isOne ? undefined : { type }, ending: '.csv', text: head(type, columns) + line(cells) }),
+        ];
       },
       finish: () =>
         // Of a type without entries there is a table as well.
         types.map(({ name }) =>
           compact({
-            of: isOne ? undefined : { type: name },
+            entry: isOne ? undefined : { type: name },
             ending: '.csv',
             text: head(name, tables.get(name) ?? []),
           }),
@@ -72,12 +74,12 @@ const line = (cells: readonly string[]): string => `${cells.map((cell) => writte
 function columnsOf(type: Type, { storeKeys, model, reading }: Exported): readonly Column[] {
   const facts = keysOfFacts(storeKeys).filter(([, key]) => !type.fields.has(key));
   const [id] = facts.find(([fact]) => fact === 'id')?.slice(1) ?? ['id'];
-  const others = facts.filter(([fact]) => fact !== 'id' && fact !== 'type');
+  const otherFacts = facts.filter(([fact]) => fact !== 'id' && fact !== 'type');
   const languages = reading?.order ? [] : model.definition.languages;
   const kinds = cellKindsOf(model);
   return [
     { name: id ?? 'id' },
-    ...others.map(([, key]) => ({ name: key, path: [key] })),
+    ...otherFacts.map(([, key]) => ({ name: key, path: [key] })),
     ...[...type.fields.values()].flatMap((field) => columnsOfField(field, [field.name], languages)),
   ].map((column) => ({ ...column, kind: cellKind(kinds, type.name, column.name) }));
 }
@@ -89,7 +91,7 @@ function columnsOfField(
   languages: readonly string[],
 ): readonly Omit<Column, 'kind'>[] {
   const isGroup = kind.nests && !common.many && !common.localized && fields.size > 0;
-  if (isGroup) return [...fields].flatMap(([key, one]) => columnsOfField(one, [...path, key], languages));
+  if (isGroup) return [...fields].flatMap(([key, field]) => columnsOfField(field, [...path, key], languages));
   if (common.localized && !kind.nests && !kind.maps && languages.length > 0)
     return languages.map((language) => ({ name: [...path, language].join('.'), path: [...path, language] }));
   return [{ name: path.join('.'), path }];
@@ -101,34 +103,34 @@ interface Held {
 }
 
 function heldBy(columns: readonly Column[]): Held {
-  const all: Record<string, Held | true> = {};
+  const held: Record<string, Held | true> = {};
   for (const { path } of columns) {
     if (path === undefined) continue;
-    let here = all;
+    let holder = held;
     for (const key of path.slice(0, -1)) {
-      const inner = own(here, String(key));
+      const inner = ownValue(holder, String(key));
       const next: Record<string, Held | true> = typeof inner === 'object' ? { ...inner } : {};
-      put(here, String(key), next);
-      here = next;
+      put(holder, String(key), next);
+      holder = next;
     }
-    put(here, String(path.at(-1)), true as const);
+    put(holder, String(path.at(-1)), true as const);
   }
-  return all;
+  return held;
 }
 
 /** What no column holds, by its place. */
 function unheld(values: JsonObject, held: Held, above = ''): readonly string[] {
-  let found: string[] | undefined;
+  let names: string[] | undefined;
   for (const key in values) {
-    const inner = own(held, key);
+    const inner = ownValue(held, key);
     if (inner === true) continue;
     const value = values[key];
     const place = above + key;
-    found ??= [];
-    if (isEmpty(value)) found.push(`${place}: ${whyInexact(null)}`);
-    else if (inner === undefined) found.push(`${place} is in no column`);
-    else if (isObject(value)) found.push(...unheld(value, inner, `${place}.`));
-    else found.push(`${place} has no keys, and its columns are of such`);
+    names ??= [];
+    if (isEmpty(value)) names.push(`${place}: ${whyInexact(null)}`);
+    else if (inner === undefined) names.push(`${place} is in no column`);
+    else if (isObject(value)) names.push(...unheld(value, inner, `${place}.`));
+    else names.push(`${place} has no keys, and its columns are of such`);
   }
-  return found ?? [];
+  return names ?? [];
 }

@@ -5,7 +5,7 @@ import type { Exported } from '../formats/define.ts';
 /** A piece of what is written: files grow by such. */
 export interface Piece {
   /** The file that it belongs to, by the type and the entry whose it is; a whole export in one file says neither. */
-  readonly of?: { readonly type: string; readonly id?: string };
+  readonly entry?: { readonly type: string; readonly id?: string };
   /** What the name of the file ends in. */
   readonly ending: string;
   readonly text: string;
@@ -16,17 +16,17 @@ export interface OutEntry extends EntryAddress {
   /** Its values by key, with what every entry has but its type and its identifier; the text of a Markdown file by its field. */
   readonly values: JsonObject;
   /** The entry as it is kept. */
-  readonly kept: Entry;
+  readonly stored: Entry;
 }
 
 /** Takes what cannot be kept: what it is, the same for all entries that have it, and nothing of the entry itself. */
-export type Lost = (says: string) => void;
+export type ReportLoss = (loss: string) => void;
 
 /** Writes entries one after the other. */
 export interface EntryWriting {
   readonly begin?: () => Piece;
   /** @param warn takes what goes with the entry, and does something in programs that read it. */
-  readonly put: (entry: OutEntry, lost: Lost, warn: Lost) => readonly Piece[];
+  readonly put: (entry: OutEntry, lost: ReportLoss, warn: ReportLoss) => readonly Piece[];
   /** What comes behind the last one. */
   readonly finish?: () => readonly Piece[];
 }

@@ -2,7 +2,7 @@ import type { Type } from '../../model/link.ts';
 import { type JsonObject, withoutKey } from '../../plain/json.ts';
 import { proseOf } from '../../source/frontMatter.ts';
 import { writeYaml } from '../../source/write.ts';
-import type { EntryFormat, Lost } from './define.ts';
+import type { EntryFormat, ReportLoss } from './define.ts';
 
 /** A folder for each type, a file for each entry: Markdown below front matter, YAML where a type has no text. */
 export const markdown: EntryFormat = {
@@ -14,10 +14,10 @@ export const markdown: EntryFormat = {
     return {
       put: ({ type, id, values }, lost) => {
         const body = byName.get(type)?.body;
-        if (!body) return [{ of: { type, id }, ending: '.yaml', text: front(values) || '{}\n' }];
+        if (!body) return [{ entry: { type, id }, ending: '.yaml', text: front(values) || '{}\n' }];
         const { text, rest } = withText(body.name, values, lost);
         return [
-          { of: { type, id }, ending: '.md', text: `---\n${front(rest)}---\n${text === '' ? '' : `\n${text}\n`}` },
+          { entry: { type, id }, ending: '.md', text: `---\n${front(rest)}---\n${text === '' ? '' : `\n${text}\n`}` },
         ];
       },
     };
@@ -27,10 +27,11 @@ export const markdown: EntryFormat = {
 const front = (values: JsonObject): string => (Object.keys(values).length === 0 ? '' : writeYaml(values));
 
 /** The text below the front matter, and what stands in it: all that would not come back as it is, too. */
-function withText(body: NonNullable<Type['body']>['name'], values: JsonObject, lost: Lost) {
-  const said = values[body];
-  if (typeof said !== 'string') return { text: '', rest: values };
-  if (said === '') lost(`${body}: an empty value comes back as none`);
-  else if (proseOf(said) !== said) lost(`${body} has blank lines or blanks around it, or ends of lines as on Windows`);
-  return { text: proseOf(said) ?? '', rest: withoutKey(values, body) };
+function withText(body: NonNullable<Type['body']>['name'], values: JsonObject, lost: ReportLoss) {
+  const prose = values[body];
+  if (typeof prose !== 'string') return { text: '', rest: values };
+  if (prose === '') lost(`${body}: an empty value comes back as none`);
+  else if (proseOf(prose) !== prose)
+    lost(`${body} has blank lines or blanks around it, or ends of lines as on Windows`);
+  return { text: proseOf(prose) ?? '', rest: withoutKey(values, body) };
 }

@@ -37,8 +37,8 @@ export class EntryReader {
     const read: Record<string, Json> = {};
     for (const [key, value] of Object.entries(valuesOf(entry, type))) {
       const field = type?.fields.get(key);
-      const one = field ? await this.#value(field, value, within) : value;
-      if (one !== undefined) put(read, key, one);
+      const resolved = field ? await this.#value(field, value, within) : value;
+      if (resolved !== undefined) put(read, key, resolved);
     }
     return read;
   }
@@ -50,10 +50,10 @@ export class EntryReader {
     if (!field.common.localized || !isObject(value)) return this.#inOneLanguage(field, value, within);
     const { order } = this.#reading;
     if (order) {
-      const said = valueIn(value, order);
-      return said && this.#inOneLanguage(field, said.value, within);
+      const version = valueIn(value, order);
+      return version && this.#inOneLanguage(field, version.value, within);
     }
-    return this.#each(value, (one) => this.#inOneLanguage(field, one, within));
+    return this.#each(value, (value) => this.#inOneLanguage(field, value, within));
   }
 
   async #inOneLanguage(field: Field, value: Json, within: Within): Promise<Json | undefined> {
@@ -70,12 +70,12 @@ export class EntryReader {
     const { kind, fields } = field;
     if (isObject(item) && kind.maps) {
       const inner = fields.get('value');
-      return inner ? this.#each(item, (one) => this.#value(inner, one, within)) : item;
+      return inner ? this.#each(item, (value) => this.#value(inner, value, within)) : item;
     }
     if (isObject(item) && kind.nests)
-      return this.#each(item, async (one, key) => {
+      return this.#each(item, async (value, key) => {
         const inner = fields.get(key);
-        return inner ? this.#value(inner, one, within) : one;
+        return inner ? this.#value(inner, value, within) : value;
       });
     if (kind.name === 'reference') return this.#target(field, item, within);
     const { order } = this.#reading;
@@ -86,12 +86,12 @@ export class EntryReader {
   }
 
   async #each(group: JsonObject, read: (value: Json, key: string) => Promise<Json | undefined>): Promise<JsonObject> {
-    const all: Record<string, Json> = {};
+    const results: Record<string, Json> = {};
     for (const [key, value] of Object.entries(group)) {
-      const one = await read(value, key);
-      if (one !== undefined) put(all, key, one);
+      const result = await read(value, key);
+      if (result !== undefined) put(results, key, result);
     }
-    return all;
+    return results;
   }
 
   /** An entry that is pointed at: itself as deep as is asked, nothing where readers do not find it. */

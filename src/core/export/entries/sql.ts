@@ -21,8 +21,8 @@ export const sql: EntryFormat = {
     };
     return {
       begin: () => ({ ending: '.sql', text: "begin;\nset local time zone 'UTC';\n" }),
-      put: ({ kept }, lost) => {
-        for (const row of rowsOf(kept, lost)) rows.push(row);
+      put: ({ stored }, lost) => {
+        for (const row of rowsOf(stored, lost)) rows.push(row);
         count += 1;
         return count < together ? [] : [{ ending: '.sql', text: flush() }];
       },

@@ -6,8 +6,8 @@ import type { JsonObject } from '../../plain/json.ts';
 /** The values of an entry as they are kept: without its type and its identifier, with its text by the name of its field. */
 export function valuesOf(entry: Entry, type: Type | undefined): JsonObject {
   const { id, type: typeKey } = builtInKeys();
-  const left = new Set([id, typeKey, '$schema']);
-  const own = Object.entries(entry.values).filter(([key]) => !left.has(key) || type?.fields.has(key));
+  const hiddenKeys = new Set([id, typeKey, '$schema']);
+  const ownKeys = Object.entries(entry.values).filter(([key]) => !hiddenKeys.has(key) || type?.fields.has(key));
   const body = type?.body;
-  return Object.fromEntries(body && entry.prose !== undefined ? [...own, [body.name, entry.prose]] : own);
+  return Object.fromEntries(body && entry.prose !== undefined ? [...ownKeys, [body.name, entry.prose]] : ownKeys);
 }

@@ -21,7 +21,7 @@ const comment = (text: string): string => `# ${text.replace(/\s+/gu, ' ')}\n`;
 /** A member of a type, or a value of an enumeration. */
 interface Member {
   readonly name: string;
-  readonly says: string;
+  readonly typeText: string;
   readonly about: string;
 }
 
@@ -61,7 +61,7 @@ class SchemaWriter {
     const languages = model.definition.languages.map(
       (language): Member => ({
         name: fitted(language),
-        says: '',
+        typeText: '',
         about: fitted(language) === language ? '' : language,
       }),
     );
@@ -81,10 +81,10 @@ class SchemaWriter {
   }
 
   /** A name that nothing else has. */
-  #named(owner: string, wanted: string): string {
-    for (let name = fitted(wanted); ; name += '_') {
-      const known = this.#names.get(name);
-      if (known !== undefined && known !== owner) continue;
+  #named(owner: string, wantedName: string): string {
+    for (let name = fitted(wantedName); ; name += '_') {
+      const existing = this.#names.get(name);
+      if (existing !== undefined && existing !== owner) continue;
       this.#names.set(name, owner);
       return name;
     }
@@ -100,15 +100,15 @@ class SchemaWriter {
 
   #type(type: Type): void {
     const about = wordsIn(type.definition.about, this.#model.readingOrder);
-    const says = `${type.label.many}${about === undefined ? '' : `: ${about}`}`;
-    const own = [...type.fields.values()].map((field) => this.#member(field, ownerOf(field)));
+    const description = `${type.label.many}${about === undefined ? '' : `: ${about}`}`;
+    const ownMembers = [...type.fields.values()].map((field) => this.#member(field, ownerOf(field)));
     const back = this.#inversesOf(type).map((inverse) => this.#inverse(inverse));
-    const members = distinctly([entryId, ...own, ...back]);
+    const members = distinctly([entryId, ...ownMembers, ...back]);
     const bases = this.#basesOf(type);
     for (const base of bases) this.#interface(base);
     const implemented = ['Entry', ...bases.map((base) => this.#interfaceName(base))].join(' & ');
     const name = this.#nameOf(type.name);
-    this.#define(name, object(`type ${name} implements ${implemented}`, says, members));
+    this.#define(name, object(`type ${name} implements ${implemented}`, description, members));
   }
 
   /** The types that stand in for others, which this one is: itself where others extend it, and those that it extends. */
@@ -120,7 +120,7 @@ class SchemaWriter {
   }
 
   #accepted = (name: string): readonly string[] =>
-    this.#model.context.acceptedAs(name).filter((one) => this.#types.has(one));
+    this.#model.context.acceptedAs(name).filter((accepted) => this.#types.has(accepted));
 
   #interfaceName = (type: Type): string => this.#named(`interface ${type.name}`, `Any${capital(type.name)}`);
 
@@ -129,18 +129,18 @@ class SchemaWriter {
     const name = this.#interfaceName(type);
     if (this.#interfaces.has(name)) return;
     this.#interfaces.add(name);
-    const own = [...type.fields.values()].map((field) => this.#member(field, ownerOf(field)));
-    const says = `${type.label.many}, and what extends them.`;
-    this.#define(name, object(`interface ${name} implements Entry`, says, distinctly([entryId, ...own])));
+    const ownMembers = [...type.fields.values()].map((field) => this.#member(field, ownerOf(field)));
+    const description = `${type.label.many}, and what extends them.`;
+    this.#define(name, object(`interface ${name} implements Entry`, description, distinctly([entryId, ...ownMembers])));
   }
 
   #query(): string {
     const members = this.#exported.types.flatMap(({ name: type, label, definition }): readonly Member[] => {
-      const [name, own] = [this.#nameOf(type), fitted(type)];
-      if (definition.single) return [{ name: own, says: name, about: label.one }];
+      const [name, ownName] = [this.#nameOf(type), fitted(type)];
+      if (definition.single) return [{ name: ownName, typeText: name, about: label.one }];
       return [
-        { name: `${own}(id: ID!)`, says: name, about: `One of the ${label.many}, by its identifier.` },
-        { name: `all${capital(own)}(${pagingArguments})`, says: this.#page(name), about: label.many },
+        { name: `${ownName}(id: ID!)`, typeText: name, about: `One of the ${label.many}, by its identifier.` },
+        { name: `all${capital(ownName)}(${pagingArguments})`, typeText: this.#page(name), about: label.many },
       ];
     });
     const definition = object('type Query', 'What readers can ask for.', distinctly(members));
@@ -152,9 +152,9 @@ class SchemaWriter {
   /** @param owner what the field is in, as a name begins. */
   #member(field: Field, owner: string): Member {
     const { common, label, name } = field;
-    const own = name.slice(name.lastIndexOf('.') + 1);
+    const ownName = name.slice(name.lastIndexOf('.') + 1);
     const help = wordsIn(common.help, this.#model.readingOrder);
-    const single = this.#single(field, owner + capital(fitted(own)));
+    const single = this.#single(field, owner + capital(fitted(ownName)));
     const isReference = field.kind.pointsAt(field.options).types.length > 0 && field.kind.name === 'reference';
     const isNeeded = common.required !== undefined && common.when === undefined && !isReference;
     const isLong =
@@ -163,11 +163,14 @@ class SchemaWriter {
     const paging = isLong ? pagingArguments : '';
     const args = [language, paging].filter(Boolean).join(', ');
     const list = isLong ? this.#page(single) : `[${single}!]!`;
-    const says = common.many ? list : `${single}${isNeeded ? '!' : ''}`;
+    const typeText = common.many ? list : `${single}${isNeeded ? '!' : ''}`;
     return {
-      name: `${fitted(own)}${args === '' ? '' : `(${args})`}`,
-      says,
-      about: [help === undefined ? label : `${label}. ${help}`, fitted(own) === own ? '' : `\`${own}\` in the entries.`]
+      name: `${fitted(ownName)}${args === '' ? '' : `(${args})`}`,
+      typeText,
+      about: [
+        help === undefined ? label : `${label}. ${help}`,
+        fitted(ownName) === ownName ? '' : `\`${ownName}\` in the entries.`,
+      ]
         .filter(Boolean)
         .join(' '),
     };
@@ -179,7 +182,7 @@ class SchemaWriter {
     if (kind.nests) {
       if (fields.size === 0) return 'Json';
       const name = this.#named(`object ${owner}`, owner);
-      const members = [...fields.values()].map((one) => this.#member(one, owner));
+      const members = [...fields.values()].map((field) => this.#member(field, owner));
       this.#define(name, object(`type ${name}`, field.label, distinctly(members)));
       return name;
     }
@@ -200,15 +203,15 @@ class SchemaWriter {
   #pairs(field: Field, owner: string): string {
     const value = field.fields.get('value');
     const name = this.#named(`pairs ${owner}`, `${owner}Pair`);
-    const says = value ? this.#member(value, `${owner}Value`).says : 'Json';
+    const typeText = value ? this.#member(value, `${owner}Value`).typeText : 'Json';
     const members: readonly Member[] = [
-      { name: 'key', says: 'String!', about: '' },
-      { name: 'value', says, about: '' },
+      { name: 'key', typeText: 'String!', about: '' },
+      { name: 'value', typeText, about: '' },
     ];
     this.#define(name, object(`type ${name}`, `${field.label}: a key with its value.`, members));
     // Each key stands once; together they are a list.
     const list = this.#named(`map ${owner}`, `${owner}Map`);
-    this.#define(list, object(`type ${list}`, field.label, [{ name: 'pairs', says: `[${name}!]!`, about: '' }]));
+    this.#define(list, object(`type ${list}`, field.label, [{ name: 'pairs', typeText: `[${name}!]!`, about: '' }]));
     return list;
   }
 
@@ -218,10 +221,11 @@ class SchemaWriter {
   ): string {
     const name = this.#named(`choices ${owner}`, owner);
     const values = members.map(
-      (one): Member => ({
-        name: fitted(one.name),
-        says: '',
-        about: fitted(one.name) === one.name ? one.label : `${one.label}: \`${one.name}\` in the entries.`,
+      (member): Member => ({
+        name: fitted(member.name),
+        typeText: '',
+        about:
+          fitted(member.name) === member.name ? member.label : `${member.label}: \`${member.name}\` in the entries.`,
       }),
     );
     this.#define(name, enumeration(name, label, distinctly(values)));
@@ -230,15 +234,15 @@ class SchemaWriter {
 
   /** What a reference leads to: a type, what extends it, or one of several. */
   #target(types: readonly string[], owner: string): string {
-    const known = types.filter((name) => this.#types.has(name));
-    const [only] = known;
+    const knownTypes = types.filter((name) => this.#types.has(name));
+    const [only] = knownTypes;
     if (only === undefined) return 'Entry';
     const type = this.#model.types.get(only);
-    if (known.length === 1 && type)
+    if (knownTypes.length === 1 && type)
       return this.#accepted(only).length > 1 ? this.#interfaceName(type) : this.#nameOf(only);
-    const all = [...new Set(known.flatMap((name) => this.#accepted(name)))];
+    const members = [...new Set(knownTypes.flatMap((name) => this.#accepted(name)))];
     const name = this.#named(`union ${owner}`, `${owner}Target`);
-    this.#define(name, `union ${name} = ${all.map(this.#nameOf).join(' | ')}\n`);
+    this.#define(name, `union ${name} = ${members.map(this.#nameOf).join(' | ')}\n`);
     return name;
   }
 
@@ -257,21 +261,21 @@ class SchemaWriter {
   #inverse({ field, from, name, isOne }: Inverse): Member {
     const target = this.#nameOf(from.name);
     const words = name.split(/[^A-Za-z0-9]+/u).filter(Boolean);
-    const own = fitted(words.map((word, index) => (index === 0 ? word : capital(word))).join(''));
+    const ownName = fitted(words.map((word, index) => (index === 0 ? word : capital(word))).join(''));
     return {
-      name: isOne ? own : `${own}(${pagingArguments})`,
-      says: isOne ? target : this.#page(target),
+      name: isOne ? ownName : `${ownName}(${pagingArguments})`,
+      typeText: isOne ? target : this.#page(target),
       about: `${capital(name)}: ${from.label.many} that point here by ${field.label}.`,
     };
   }
 
   /** A page of a long list. */
-  #page(of: string): string {
-    const name = this.#named(`page ${of}`, `${of}Page`);
+  #page(itemType: string): string {
+    const name = this.#named(`page ${itemType}`, `${itemType}Page`);
     const text = object(`type ${name}`, 'A page of a list, with what leads to the next one.', [
-      { name: 'items', says: `[${of}!]!`, about: '' },
-      { name: 'total', says: 'Int!', about: 'How many there are altogether.' },
-      { name: 'next', says: 'String', about: 'What to say as `after` for the next page; null on the last one.' },
+      { name: 'items', typeText: `[${itemType}!]!`, about: '' },
+      { name: 'total', typeText: 'Int!', about: 'How many there are altogether.' },
+      { name: 'next', typeText: 'String', about: 'What to say as `after` for the next page; null on the last one.' },
     ]);
     this.#pages.set(name, text);
     return `${name}!`;
@@ -288,13 +292,13 @@ class SchemaWriter {
 
   #taxonomy({ name, label, definition }: Taxonomy): void {
     const about = wordsIn(definition.about, this.#model.readingOrder);
-    const own = this.#taxonomyName(name);
+    const ownName = this.#taxonomyName(name);
     this.#define(
-      own,
-      object(`type ${own} implements Term`, `A term of ${label}.${about === undefined ? '' : ` ${about}`}`, [
+      ownName,
+      object(`type ${ownName} implements Term`, `A term of ${label}.${about === undefined ? '' : ` ${about}`}`, [
         ...termMembers,
-        { name: 'broader', says: `[${own}!]!`, about: 'The terms above it.' },
-        { name: 'narrower', says: `[${own}!]!`, about: 'The terms below it.' },
+        { name: 'broader', typeText: `[${ownName}!]!`, about: 'The terms above it.' },
+        { name: 'narrower', typeText: `[${ownName}!]!`, about: 'The terms below it.' },
       ]),
     );
   }
@@ -307,11 +311,11 @@ const ownerOf = ({ address }: Field): string => capital(fitted(address.split('.'
 
 const pagingArguments = 'first: Int = 20, after: String';
 
-const entryId: Member = { name: 'id', says: 'ID!', about: 'Its identifier among the entries of its type.' };
+const entryId: Member = { name: 'id', typeText: 'ID!', about: 'Its identifier among the entries of its type.' };
 
 const termMembers: readonly Member[] = [
-  { name: 'term', says: 'ID!', about: '' },
-  { name: 'label(language: Language)', says: 'String!', about: '' },
+  { name: 'term', typeText: 'ID!', about: '' },
+  { name: 'label(language: Language)', typeText: 'String!', about: '' },
 ];
 
 /** Names that the schema has of itself, or that the language keeps. */
@@ -348,22 +352,26 @@ const shared = [
   object('interface Entry', 'What every entry has.', [entryId]),
   object('interface Term', 'What every term of a taxonomy has.', termMembers),
   object('type Point', 'A place on the earth (WGS 84), in degrees.', [
-    { name: 'lat', says: 'Float!', about: '' },
-    { name: 'lon', says: 'Float!', about: '' },
+    { name: 'lat', typeText: 'Float!', about: '' },
+    { name: 'lon', typeText: 'Float!', about: '' },
   ]),
   object('type Asset', 'A file, with what it shows in words.', [
-    { name: 'file', says: 'String!', about: '' },
-    { name: 'alt(language: Language)', says: 'String', about: '' },
+    { name: 'file', typeText: 'String!', about: '' },
+    { name: 'alt(language: Language)', typeText: 'String', about: '' },
   ]),
 ].join('\n');
 
 function object(head: string, about: string, members: readonly Member[]): string {
-  const lines = members.map(({ name, says, about: of }) => `${described(of, '  ')}  ${name}: ${says}\n`);
+  const lines = members.map(
+    ({ name, typeText, about: description }) => `${described(description, '  ')}  ${name}: ${typeText}\n`,
+  );
   return `${described(about, '')}${head} {\n${lines.join('')}}\n`;
 }
 
 function enumeration(name: string, about: string, values: readonly Member[]): string {
-  const lines = values.map(({ name: one, about: of }) => `${described(of, '  ')}  ${one}\n`);
+  const lines = values.map(
+    ({ name: valueName, about: description }) => `${described(description, '  ')}  ${valueName}\n`,
+  );
   return `${described(about, '')}enum ${name} {\n${lines.join('')}}\n`;
 }
 
@@ -373,12 +381,12 @@ function described(text: string, gap: string): string {
 
 /** Members of which no two have one name. */
 function distinctly(members: readonly Member[]): readonly Member[] {
-  const taken = new Set<string>();
+  const usedNames = new Set<string>();
   return members.map((member) => {
-    const [own = '', ...args] = member.name.split(/(?=\()/u);
-    let name = own;
-    while (taken.has(name)) name += '_';
-    taken.add(name);
+    const [ownName = '', ...args] = member.name.split(/(?=\()/u);
+    let name = ownName;
+    while (usedNames.has(name)) name += '_';
+    usedNames.add(name);
     return { ...member, name: [name, ...args].join('') };
   });
 }

@@ -3,10 +3,10 @@ import type { AssetLimits } from '../../kinds/define.ts';
 import { valueIn } from '../../model/languages.ts';
 import type { Field, Model, Type } from '../../model/link.ts';
 import { sayBytes } from '../../plain/bytes.ts';
-import { type JsonObject, own } from '../../plain/json.ts';
+import { type JsonObject, ownValue } from '../../plain/json.ts';
 import { flat } from '../../taxonomy/linkTaxonomy.ts';
 import { guideWordsIn } from '../guideWords/index.ts';
-import type { GuideWords, ToldKind } from '../guideWords/words.ts';
+import type { GuideKind, GuideWords } from '../guideWords/words.ts';
 import { code, line, paragraphs, quoted, sayValue } from '../markdownSource.ts';
 import type { ExportFormat } from './define.ts';
 
@@ -36,20 +36,23 @@ function typeText(type: Type, guiding: Guiding): string {
   const { readingOrder } = model;
   const about = wordsIn(definition.about, readingOrder);
   const guidance = wordsIn(definition.guide, readingOrder);
-  const asked = [...fields.values()].filter(({ common }) => common.computed === undefined);
+  const askedFields = [...fields.values()].filter(({ common }) => common.computed === undefined);
   const groups = definition.groups ?? [];
   const parts = [
-    { name: '', own: asked.filter(({ common }) => common.group === undefined || !groups.includes(common.group)) },
-    ...groups.map((name) => ({ name, own: asked.filter(({ common }) => common.group === name) })),
-  ].filter(({ own }) => own.length > 0);
-  const rules = (definition.rules ?? []).map(({ say }) => `- ${line(wordsIn(say, readingOrder))}\n`);
+    {
+      name: '',
+      ownFields: askedFields.filter(({ common }) => common.group === undefined || !groups.includes(common.group)),
+    },
+    ...groups.map((name) => ({ name, ownFields: askedFields.filter(({ common }) => common.group === name) })),
+  ].filter(({ ownFields }) => ownFields.length > 0);
+  const rules = (definition.rules ?? []).map(({ say: wording }) => `- ${line(wordsIn(wording, readingOrder))}\n`);
   return [
     `\n## ${line(definition.single ? label.one : label.many)}\n`,
     about === undefined ? '' : `\n${paragraphs(about)}\n`,
     guidance === undefined ? '' : `\n${quoted(guidance)}\n`,
     ...parts.map(
-      ({ name, own }) =>
-        `${name === '' ? '' : `\n### ${line(name)}\n`}\n${own.map((field) => fieldText(field, guiding, 0)).join('')}`,
+      ({ name, ownFields }) =>
+        `${name === '' ? '' : `\n### ${line(name)}\n`}\n${ownFields.map((field) => fieldText(field, guiding, 0)).join('')}`,
     ),
     rules.length === 0 ? '' : `\n${words.beforePublishing}\n\n${rules.join('')}`,
   ].join('');
@@ -59,14 +62,14 @@ function typeText(type: Type, guiding: Guiding): string {
 function fieldText(field: Field, guiding: Guiding, depth: number): string {
   const { common, label, kind, fields } = field;
   const help = wordsIn(common.help, guiding.model.readingOrder);
-  const says = [
+  const sentences = [
     needText(field, guiding.words),
     help === undefined ? '' : sentence(line(help)),
     takesText(field, guiding),
     exampleText(field, guiding),
   ];
-  const inside = kind.nests ? [...fields.values()].map((one) => fieldText(one, guiding, depth + 1)).join('') : '';
-  return `${'  '.repeat(depth)}- **${line(label)}** ${says.filter(Boolean).join(' ')}\n${inside}`;
+  const inside = kind.nests ? [...fields.values()].map((field) => fieldText(field, guiding, depth + 1)).join('') : '';
+  return `${'  '.repeat(depth)}- **${line(label)}** ${sentences.filter(Boolean).join(' ')}\n${inside}`;
 }
 
 function needText({ common }: Field, words: GuideWords): string {
@@ -112,9 +115,10 @@ function singleText({ kind, options }: Field, { model, words }: Guiding): string
     return words.refersTo(listed(named, 'disjunction', words));
   }
   if (kind.nests) return words.together;
-  const what = own(words.kinds, kind.name as ToldKind) ?? said(kind.about);
+  const kindWords = ownValue(words.kinds, kind.name as GuideKind) ?? firstWords(kind.about);
   const { unit } = options as { readonly unit?: string };
-  const counted = kind.stores(options, context).is === 'number' && unit !== undefined ? `${what} (${unit})` : what;
+  const counted =
+    kind.stores(options, context).is === 'number' && unit !== undefined ? `${kindWords} (${unit})` : kindWords;
   const limits = limitsOf(kind, options, { model, words }).filter(Boolean).join(', ');
   return line(limits === '' ? counted : `${counted}${words.colon}${limits}`);
 }
@@ -133,7 +137,7 @@ function valueLimits(kind: Field['kind'], options: Field['options'], { model, wo
     case 'number':
     case 'integer':
       return [
-        listed(shape.values?.map((one) => numberText(one, words)) ?? [], 'disjunction', words),
+        listed(shape.values?.map((value) => numberText(value, words)) ?? [], 'disjunction', words),
         boundsText(bounds, words),
         shape.places === undefined || shape.is === 'integer'
           ? ''
@@ -155,7 +159,7 @@ function valueLimits(kind: Field['kind'], options: Field['options'], { model, wo
 }
 
 function numberIn(options: Field['options'], name: 'min' | 'max'): number | undefined {
-  const value = own(options as JsonObject, name);
+  const value = ownValue(options as JsonObject, name);
   return typeof value === 'number' ? value : undefined;
 }
 
@@ -180,7 +184,7 @@ interface Bounds {
 }
 
 function boundsText({ min, max }: Bounds, words: GuideWords): string {
-  const [least, most] = [min, max].map((one) => (one === undefined ? undefined : numberText(one, words)));
+  const [least, most] = [min, max].map((bound) => (bound === undefined ? undefined : numberText(bound, words)));
   if (least !== undefined && most !== undefined) return least === most ? least : words.between(least, most);
   if (least !== undefined) return words.from(least);
   return most === undefined ? '' : words.upTo(most);
@@ -201,8 +205,8 @@ const nameOfLanguage = (code: string, { language }: GuideWords): string =>
 /** What a pattern asks for, in the words of whoever wrote it. */
 function patternText({ options }: Field, { readingOrder }: Model): readonly string[] {
   const { pattern } = options as { readonly pattern?: { readonly say?: Wording } };
-  const say = pattern?.say === undefined ? undefined : wordsIn(pattern.say, readingOrder);
-  return say === undefined ? [] : [sentence(line(say))];
+  const wording = pattern?.say === undefined ? undefined : wordsIn(pattern.say, readingOrder);
+  return wording === undefined ? [] : [sentence(line(wording))];
 }
 
 const mostTerms = 20;
@@ -214,6 +218,6 @@ function exampleText({ common }: Field, { model, words }: Guiding): string {
 }
 
 /** What a kind of somebody's own is, in its first words. */
-const said = (about: string): string => (/^[^.:,;]+/u.exec(about)?.[0] ?? about).trim();
+const firstWords = (about: string): string => (/^[^.:,;]+/u.exec(about)?.[0] ?? about).trim();
 
 const sentence = (text: string): string => (/[.!?…:]$/u.test(text) ? text : `${text}.`);

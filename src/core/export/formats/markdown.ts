@@ -11,12 +11,14 @@ export const markdown: ExportFormat = {
   file: 'content-model.md',
   text: ({ workspace, model, types, call }) => {
     const taxonomies = [...model.taxonomies.values()].filter(
-      (one) => types.length === model.types.size || isUsed(one, types),
+      (taxonomy) => types.length === model.types.size || isUsed(taxonomy, types),
     );
     return [
       `# ${line(workspace)}\n\nThe content model. Written by \`${call}\`.\n`,
       ...types.map((type) => typeText(type, model)),
-      ...(taxonomies.length === 0 ? [] : ['\n## Taxonomies\n', ...taxonomies.map((one) => taxonomyText(one, model))]),
+      ...(taxonomies.length === 0
+        ? []
+        : ['\n## Taxonomies\n', ...taxonomies.map((taxonomy) => taxonomyText(taxonomy, model))]),
     ].join('');
   },
 };
@@ -26,10 +28,10 @@ const isUsed = ({ name }: Taxonomy, types: readonly Type[]): boolean =>
 
 function typeText({ name, label, definition, fields }: Type, model: Model): string {
   const { readingOrder } = model;
-  const [about, guide] = [definition.about, definition.guide].map((one) => wordsIn(one, readingOrder));
+  const [about, guide] = [definition.about, definition.guide].map((wording) => wordsIn(wording, readingOrder));
   const rows = fieldsWithin(fields).map((field) => `| ${fieldCells(field, model).join(' | ')} |\n`);
   const rules = (definition.rules ?? []).map(
-    ({ say, expect }) => `- ${line(wordsIn(say, readingOrder) ?? '')} ${code(expect)}\n`,
+    ({ say: wording, expect }) => `- ${line(wordsIn(wording, readingOrder) ?? '')} ${code(expect)}\n`,
   );
   return [
     `\n## ${line(label.many)} (${code(name)})\n`,
@@ -73,4 +75,4 @@ function taxonomyText({ name, label, definition, isOpen, roots }: Taxonomy, { re
 }
 
 const termText = (term: Term, depth: number): string =>
-  `${'  '.repeat(depth)}- ${line(term.label)}${term.label === term.name ? '' : ` (${code(term.name)})`}${term.isRetired ? ', retired' : ''}\n${term.below.map((one) => termText(one, depth + 1)).join('')}`;
+  `${'  '.repeat(depth)}- ${line(term.label)}${term.label === term.name ? '' : ` (${code(term.name)})`}${term.isRetired ? ', retired' : ''}\n${term.below.map((term) => termText(term, depth + 1)).join('')}`;

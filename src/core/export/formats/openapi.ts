@@ -138,11 +138,11 @@ function typeSchema(
 function exampleOf(type: Type, id: string | undefined): JsonObject | undefined {
   const fields = [...type.fields.values()].filter(({ common }) => common.when === undefined);
   const isWhole = fields.every(({ common }) => common.required === undefined || common.example !== undefined);
-  const said = fields.flatMap(({ name, common }) =>
+  const parameters = fields.flatMap(({ name, common }) =>
     common.example === undefined ? [] : [[name, common.example] as const],
   );
-  return isWhole && said.length > 0
-    ? { ...(id === undefined ? {} : { [id]: 'an-identifier' }), ...Object.fromEntries(said) }
+  return isWhole && parameters.length > 0
+    ? { ...(id === undefined ? {} : { [id]: 'an-identifier' }), ...Object.fromEntries(parameters) }
     : undefined;
 }
 

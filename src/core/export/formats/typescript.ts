@@ -64,7 +64,7 @@ function facts(names: Names, storeKeys: readonly BuiltInNames[]): string {
   const shapes: Readonly<Record<BuiltIn, string>> = {
     id: 'string | number',
     type: 'string',
-    status: statuses.map((one) => `'${one}'`).join(' | '),
+    status: statuses.map((status) => `'${status}'`).join(' | '),
     created: 'string',
     changed: 'string',
     publicFrom: 'string',
@@ -80,15 +80,15 @@ function typeText(type: Type, model: Model, names: Names, storeKeys: readonly Bu
   const name = names.of(type);
   const about = wordsIn(type.definition.about, model.readingOrder);
   const later = fields.filter(({ common: { required, when } }) => required === 'published' && when === undefined);
-  const all = keysOfFacts(storeKeys);
+  const factKeys = keysOfFacts(storeKeys);
   // A field of the type has the place of what every entry has.
-  const hidden = all.flatMap(([, key]) => (type.fields.has(key) ? [key] : []));
+  const hidden = factKeys.flatMap(([, key]) => (type.fields.has(key) ? [key] : []));
   const base =
     hidden.length === 0
       ? names.ours('EntryFacts')
       : `Omit<${names.ours('EntryFacts')}, ${hidden.map(literal).join(' | ')}>`;
   const published = [
-    ...all.flatMap(([fact, key]) =>
+    ...factKeys.flatMap(([fact, key]) =>
       fact === 'status' && !hidden.includes(key) ? [`  readonly ${keyText(key)}?: 'published' | null;\n`] : [],
     ),
     ...later.map((field) => `  readonly ${keyText(field.name)}: ${writer.value(field, 'needed', 2)};\n`),
@@ -103,8 +103,8 @@ function typeText(type: Type, model: Model, names: Names, storeKeys: readonly Bu
 
 /** Names that find each type. */
 function together(types: readonly Type[], names: Names): string {
-  const map = (name: string, of: (type: Type) => string): string =>
-    `export interface ${name} {\n${types.map((type) => `  readonly ${keyText(type.name)}: ${of(type)};\n`).join('')}}\n`;
+  const map = (name: string, textOf: (type: Type) => string): string =>
+    `export interface ${name} {\n${types.map((type) => `  readonly ${keyText(type.name)}: ${textOf(type)};\n`).join('')}}\n`;
   return [
     `\n/** The entries by the names of their types. */\n${map(names.ours('Entries'), (type) => names.of(type))}`,
     `\n/** The published ones. */\n${map(names.ours('PublishedEntries'), (type) => names.published(type))}`,
@@ -138,20 +138,20 @@ class Writer {
 
   value(field: Field, need: Need, indent: number): string {
     const { common } = field;
-    const one = this.#single(field, indent);
-    const many = common.many ? listOf(one, common.many.orOne === true) : one;
+    const single = this.#single(field, indent);
+    const many = common.many ? listOf(single, common.many.orOne === true) : single;
     const none = common.mayBeEmpty ? 'null' : this.#names.ours('None');
     if (!common.localized) return need === 'needed' ? many : `${many} | ${none}`;
-    const asked = new Set(
+    const requiredNames = new Set(
       askedLanguages(this.#model.definition).flatMap(({ language, required }) => (required === true ? [language] : [])),
     );
     const members = this.#model.definition.languages.map((language) =>
-      need === 'needed' && asked.has(language)
+      need === 'needed' && requiredNames.has(language)
         ? `readonly ${keyText(language)}: ${many}`
         : `readonly ${keyText(language)}?: ${many} | ${none}`,
     );
-    const whole = `{ ${members.join('; ')} }`;
-    return need === 'needed' ? whole : `${whole} | ${this.#names.ours('None')}`;
+    const objectText = `{ ${members.join('; ')} }`;
+    return need === 'needed' ? objectText : `${objectText} | ${this.#names.ours('None')}`;
   }
 
   #single(field: Field, indent: number): string {
@@ -162,15 +162,15 @@ class Writer {
       return `{ readonly [key: string]: ${value ? this.value(value, 'free', indent) : this.#names.ours('Json')} }`;
     }
     if (kind.nests)
-      return `{\n${[...fields.values()].map((one) => this.line(one, indent + 2)).join('')}${' '.repeat(indent)}}`;
+      return `{\n${[...fields.values()].map((field) => this.line(field, indent + 2)).join('')}${' '.repeat(indent)}}`;
     const { types } = kind.pointsAt(options);
     const isReference = kind.name === 'reference';
     if (!isReference || types.length === 0) return this.#shape(kind.stores(options, context));
-    const whole = types.flatMap((name) => context.acceptedAs(name)).map((name) => `\`${name}/\${string}\``);
+    const addresses = types.flatMap((name) => context.acceptedAs(name)).map((name) => `\`${name}/\${string}\``);
     const [only] = types;
     return types.length === 1 && only !== undefined
-      ? [`${this.#names.ours('Id')}<${literal(only)}>`, ...whole].join(' | ')
-      : whole.join(' | ');
+      ? [`${this.#names.ours('Id')}<${literal(only)}>`, ...addresses].join(' | ')
+      : addresses.join(' | ');
   }
 
   #shape(shape: Shape): string {
@@ -186,15 +186,16 @@ class Writer {
         return shape.values.map(literal).join(' | ') || 'never';
       case 'keys': {
         const members = Object.entries(shape.keys).map(
-          ([key, one]) => `readonly ${keyText(key)}${shape.optional?.includes(key) ? '?' : ''}: ${this.#shape(one)}`,
+          ([key, inner]) =>
+            `readonly ${keyText(key)}${shape.optional?.includes(key) ? '?' : ''}: ${this.#shape(inner)}`,
         );
-        const others = shape.isOpen ? [`readonly [key: string]: ${this.#names.ours('Json')}`] : [];
-        return `{ ${[...members, ...others].join('; ')} }`;
+        const openKey = shape.isOpen ? [`readonly [key: string]: ${this.#names.ours('Json')}`] : [];
+        return `{ ${[...members, ...openKey].join('; ')} }`;
       }
       case 'list':
         return `readonly ${this.#names.ours('Json')}[]`;
       case 'either':
-        return [...new Set(shape.shapes.map((one) => this.#shape(one)))].join(' | ');
+        return [...new Set(shape.shapes.map((shape) => this.#shape(shape)))].join(' | ');
       case 'anything':
       case 'by schema':
         return this.#names.ours('Json');
@@ -206,11 +207,11 @@ class Writer {
     const { readingOrder } = this.#model;
     const help = wordsIn(common.help, readingOrder);
     const gist = kind.gist(options);
-    const labels = kind.members(options, readingOrder).filter(({ name, label: said }) => name !== said);
+    const labels = kind.members(options, readingOrder).filter(({ name, label: words }) => name !== words);
     return [
       help === undefined ? label : `${label}. ${help}`,
       ...(gist === '' ? [kind.name] : [`${kind.name}, ${gist}`]),
-      ...(labels.length === 0 ? [] : [labels.map(({ name, label: said }) => `${name}: ${said}`).join('; ')]),
+      ...(labels.length === 0 ? [] : [labels.map(({ name, label: words }) => `${name}: ${words}`).join('; ')]),
       ...(common.required === 'published' ? ['Required once published.'] : []),
       ...(common.when === undefined ? [] : [`Only where ${common.when}.`]),
       ...(common.computed === undefined ? [] : ['Computed: nobody writes it.']),
@@ -219,9 +220,9 @@ class Writer {
   }
 }
 
-const listOf = (one: string, orOne: boolean): string => {
-  const list = `readonly (${one})[]`;
-  return orOne ? `${one} | ${list}` : list;
+const listOf = (typeText: string, orOne: boolean): string => {
+  const list = `readonly (${typeText})[]`;
+  return orOne ? `${typeText} | ${list}` : list;
 };
 
 const exampleText = (value: Json): string => (typeof value === 'string' ? value : JSON.stringify(value));

@@ -3,7 +3,7 @@ import { wordsIn } from '../../definition/wording.ts';
 import type { Shape, TextShape } from '../../kinds/shape.ts';
 import { askedLanguages, isAskedOncePublished } from '../../model/languages.ts';
 import type { Field, Model, Type } from '../../model/link.ts';
-import { own } from '../../plain/json.ts';
+import { ownValue } from '../../plain/json.ts';
 import { capital } from '../../plain/words.ts';
 import { factTime } from '../entrySchema.ts';
 import { doc, fileHead, keyText, literal } from '../typescriptSource.ts';
@@ -136,23 +136,23 @@ class Writer {
   value(field: Field, indent: number): string {
     const { common } = field;
     const single = this.#single(field, indent);
-    const one = common.many ? manyText(single, common.many) : single;
+    const text = common.many ? manyText(single, common.many) : single;
     const noneOf = common.mayBeEmpty ? 'z.null()' : 'none';
-    if (!common.localized) return `z.union([${noneOf}, ${one}])`;
+    if (!common.localized) return `z.union([${noneOf}, ${text}])`;
     const languages = this.#model.definition.languages.map(
-      (language) => `${keyText(language)}: z.union([${noneOf}, ${one}]).optional()`,
+      (language) => `${keyText(language)}: z.union([${noneOf}, ${text}]).optional()`,
     );
     return `z.union([none, z.strictObject({ ${languages.join(', ')} })])`;
   }
 
   /** What says whether it has the values that it has to have. @param when always, or once it is published. */
   demand({ common }: Field, when: true | 'published'): string {
-    const is = common.mayBeEmpty ? 'isGiven' : 'isFilled';
-    if (!common.localized) return is;
+    const check = common.mayBeEmpty ? 'isGiven' : 'isFilled';
+    if (!common.localized) return check;
     const languages = askedLanguages(this.#model.definition)
       .filter(({ required }) => when === 'published' || required === true)
       .map(({ language }) => literal(language));
-    return `inLanguages(${[is, ...languages].join(', ')})`;
+    return `inLanguages(${[check, ...languages].join(', ')})`;
   }
 
   #hasSchema({ kind, options }: Field): boolean {
@@ -163,7 +163,7 @@ class Writer {
     const { kind, options, fields } = field;
     if (kind.maps) return this.#map(field, indent);
     if (!kind.nests) return shapeText(kind.stores(options, this.#model.context));
-    const members = [...fields].map(([name, one]) => this.line(one, name, indent + 2));
+    const members = [...fields].map(([name, field]) => this.line(field, name, indent + 2));
     return `z.strictObject({\n${members.join('')}${' '.repeat(indent)}})`;
   }
 
@@ -171,7 +171,7 @@ class Writer {
     const [keys, value] = [fields.get('keys'), fields.get('value')];
     const key = keys ? this.#single(keys, indent) : 'z.string()';
     const record = `z.partialRecord(${key}, ${value ? this.value(value, indent) : 'z.json()'})`;
-    return sized(record, 'hasSize', own(options, 'min'), own(options, 'max'));
+    return sized(record, 'hasSize', ownValue(options, 'min'), ownValue(options, 'max'));
   }
 }
 
@@ -200,7 +200,7 @@ function shapeText(shape: Shape): string {
       return shape.values.length > 0 ? `z.enum([${shape.values.map(literal).join(', ')}])` : 'z.never()';
     case 'keys': {
       const members = Object.entries(shape.keys).map(
-        ([key, one]) => `${keyText(key)}: ${shapeText(one)}${shape.optional?.includes(key) ? '.optional()' : ''}`,
+        ([key, inner]) => `${keyText(key)}: ${shapeText(inner)}${shape.optional?.includes(key) ? '.optional()' : ''}`,
       );
       return `z.${shape.isOpen ? 'looseObject' : 'strictObject'}({ ${members.join(', ')} })`;
     }
@@ -217,9 +217,9 @@ function shapeText(shape: Shape): string {
 /** A text, with its limits; a day is one that exists. */
 function textText({ format, min, max, patterns = [] }: TextShape): string {
   const text = format === 'date' ? 'z.iso.date()' : 'z.string()';
-  const all = patterns.map((pattern) => `.regex(${regularExpression(pattern)})`).join('');
+  const calls = patterns.map((pattern) => `.regex(${regularExpression(pattern)})`).join('');
   const day = format === 'date-time' ? `.refine(hasDay, 'There is no such day')` : '';
-  return sized(`${text}${all}${day}`, 'hasLength', min, max);
+  return sized(`${text}${calls}${day}`, 'hasLength', min, max);
 }
 
 const regularExpression = (pattern: string): string => String(new RegExp(pattern, 'u'));
@@ -229,6 +229,6 @@ const bound = (name: 'min' | 'max', value: number | undefined): string =>
 
 function sized(text: string, by: 'hasLength' | 'hasSize', min: unknown, max: unknown): string {
   if (min === undefined && max === undefined) return text;
-  const says = [min === undefined ? [] : [`at least ${min}`], max === undefined ? [] : [`at most ${max}`]].flat();
-  return `${text}.refine(${by}(${min ?? 0}, ${max ?? 'Infinity'}), ${literal(says.join(', '))})`;
+  const bounds = [min === undefined ? [] : [`at least ${min}`], max === undefined ? [] : [`at most ${max}`]].flat();
+  return `${text}.refine(${by}(${min ?? 0}, ${max ?? 'Infinity'}), ${literal(bounds.join(', '))})`;
 }

@@ -1,5 +1,5 @@
 /** The kinds of values that authors are told of in words of their own. */
-export type ToldKind =
+export type GuideKind =
   | ('asset' | 'boolean' | 'colour' | 'date' | 'dateTime' | 'decimal' | 'duration' | 'email' | 'integer' | 'json')
   | ('language' | 'longText' | 'map' | 'markdown' | 'point' | 'richText' | 'slug' | 'text' | 'time' | 'webAddress');
 
@@ -18,7 +18,7 @@ export interface GuideWords {
   readonly whereItApplies: string;
   readonly forExample: string;
   /** What a value is. */
-  readonly kinds: Readonly<Record<ToldKind, string>>;
+  readonly kinds: Readonly<Record<GuideKind, string>>;
   readonly oneOf: string;
   readonly termOf: (taxonomy: string) => string;
   /** Behind the terms of a taxonomy that authors add to. */

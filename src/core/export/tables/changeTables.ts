@@ -29,47 +29,49 @@ export class TableChange {
   constructor(before: Tables, after: Tables, renames: readonly Renamed[]) {
     this.#tables = new Map(after.tables.map((table) => [table.name, table]));
     this.#matched = matchTables(before, after, renames);
-    this.#kept = new Map(this.#matched.kept.map((one) => [one.was.name, one]));
-    this.#enumerations = new Map(after.enumerations.map((one) => [one.name, one]));
+    this.#kept = new Map(this.#matched.keptTables.map((keptTable) => [keptTable.oldTable.name, keptTable]));
+    this.#enumerations = new Map(after.enumerations.map((enumeration) => [enumeration.name, enumeration]));
   }
 
   /** What says whether the tables hold what the entries had, before anything is changed in them. */
   guard(): TableGuard {
-    const { kept, gone } = this.#matched;
-    const losing = new Set([...gone, ...kept.filter(isLosing).map(({ was }) => was)]);
-    return new TableGuard([...gone, ...kept.map(({ was }) => was)], losing);
+    const { keptTables, removedTables } = this.#matched;
+    const losing = new Set([...removedTables, ...keptTables.filter(isLosing).map(({ oldTable }) => oldTable)]);
+    return new TableGuard([...removedTables, ...keptTables.map(({ oldTable }) => oldTable)], losing);
   }
 
   /** How many tables are changed where they stand, made anew with all their rows, or gone. */
   counts(): { readonly kept: number; readonly made: number; readonly gone: number } {
-    const { kept, come, gone } = this.#matched;
+    const { keptTables, come, removedTables } = this.#matched;
     const isMade = new Set(come.map(({ name }) => name));
     return {
-      kept: kept.filter(isAltered).length,
+      kept: keptTables.filter(isAltered).length,
       made: come.length,
-      gone: gone.filter(({ name }) => !isMade.has(name)).length,
+      gone: removedTables.filter(({ name }) => !isMade.has(name)).length,
     };
   }
 
   /** Statements that come before rows are changed: what goes, what is called otherwise, and what comes, but for keys. */
   begin(): string {
-    const { kept, gone, come, keptTypes, grownTypes, goneTypes, comeTypes } = this.#matched;
+    const { keptTables, removedTables, come, keptTypes, grownTypes, goneTypes, comeTypes } = this.#matched;
     return [
-      ...kept.flatMap(({ was, retired }) => retiredText(was, retired)),
-      dropTablesText(gone, kept),
-      ...kept.flatMap(droppedColumns),
-      ...[...grownTypes.map(([was]) => was), ...goneTypes].map(
+      ...keptTables.flatMap(({ oldTable, retired }) => retiredText(oldTable, retired)),
+      dropTablesText(removedTables, keptTables),
+      ...keptTables.flatMap(droppedColumns),
+      ...[...grownTypes.map(([oldEnumeration]) => oldEnumeration), ...goneTypes].map(
         ({ name }) => `alter type ${nameText(name)} rename to ${nameText(outgrown(name))};\n`,
       ),
       ...renamesText('alter type', keptTypes),
       ...renamesText(
         'alter table',
-        kept.map(({ was, is }) => [was, is]),
+        keptTables.map(({ oldTable, newTable }) => [oldTable, newTable]),
       ),
       ...comeTypes.map(enumerationText),
-      ...grownTypes.flatMap((pair) => grownText(pair, kept)),
-      ...kept.flatMap(alteredColumns),
-      ...kept.flatMap(({ is, retyped }) => retyped.flatMap((one) => retypedText(is.name, one, this.#enumerations))),
+      ...grownTypes.flatMap((pair) => grownText(pair, keptTables)),
+      ...keptTables.flatMap(alteredColumns),
+      ...keptTables.flatMap(({ newTable, retyped }) =>
+        retyped.flatMap((retyped) => retypedText(newTable.name, retyped, this.#enumerations)),
+      ),
       ...goneTypes.map(({ name }) => `drop type ${nameText(outgrown(name))};\n`),
       ...come.map(tableText),
     ].join('');
@@ -77,63 +79,63 @@ export class TableChange {
 
   /** Statements that come behind all rows: keys and conditions that have to hold by now, and what is said of each. */
   finish(): string {
-    const { kept, come } = this.#matched;
+    const { keptTables, come } = this.#matched;
     const isNew = new Set(come.map(({ name }) => name));
     return [
       // What refers to other rows is looked at now: a table with something left to look at cannot be altered.
       'set constraints all immediate;\n',
-      ...kept.flatMap(addedKeys),
+      ...keptTables.flatMap(addedKeys),
       ...come.flatMap((table) => table.foreignKeys.map((key) => foreignKeyText(table, key))),
-      ...kept.flatMap(({ is, foreignKeys }) =>
-        is.foreignKeys
+      ...keptTables.flatMap(({ newTable, foreignKeys }) =>
+        newTable.foreignKeys
           .filter((key) => isNew.has(key.table) || foreignKeys.includes(key))
-          .map((key) => foreignKeyText(is, key)),
+          .map((key) => foreignKeyText(newTable, key)),
       ),
       ...come.flatMap(commentsText),
-      ...kept.flatMap(changedComments),
+      ...keptTables.flatMap(changedComments),
     ].join('');
   }
 
   /** Statements that take out rows of tables that stay. */
-  deletes(was: readonly Row[], is: readonly Row[]): string {
-    const { gone } = this.#compared(was, is);
-    return [...gone].map(({ row, table }) => deleteText(table, row)).join('');
+  deletes(oldRows: readonly Row[], newRows: readonly Row[]): string {
+    const { gone: removed } = this.#compared(oldRows, newRows);
+    return [...removed].map(({ row, table }) => deleteText(table, row)).join('');
   }
 
   /** Statements that put in rows that were not there. */
-  inserts(was: readonly Row[], is: readonly Row[]): string {
-    const { come, changed } = this.#compared(was, is);
+  inserts(oldRows: readonly Row[], newRows: readonly Row[]): string {
+    const { come, changed } = this.#compared(oldRows, newRows);
     return changed.map(updateText).join('') + insertText(come);
   }
 
   /** The rows of an entry before and after, told apart: what goes, what comes, and what has other values. */
-  #compared(was: readonly Row[], is: readonly Row[]) {
-    const left = new Map(is.map((row) => [keyOf(this.#tables.get(row.table), row), row]));
-    const gone: { readonly row: Row; readonly table: Table }[] = [];
+  #compared(oldRows: readonly Row[], newRows: readonly Row[]) {
+    const newByKey = new Map(newRows.map((row) => [keyOf(this.#tables.get(row.table), row), row]));
+    const removed: { readonly row: Row; readonly table: Table }[] = [];
     const changed: Changed[] = [];
-    for (const row of was) {
-      const kept = this.#kept.get(row.table);
-      if (!kept) continue;
-      const renamedRow = rowAfter(row, kept);
-      const key = keyOf(kept.is, renamedRow);
-      const other = left.get(key);
+    for (const row of oldRows) {
+      const keptTable = this.#kept.get(row.table);
+      if (!keptTable) continue;
+      const renamedRow = rowAfter(row, keptTable);
+      const key = keyOf(keptTable.newTable, renamedRow);
+      const other = newByKey.get(key);
       const cells = other && differing(renamedRow, other);
       // What nothing else may have is taken out before it is put in elsewhere.
-      if (!cells || [...cells.keys()].some((name) => isInKey(kept.is, name)))
-        gone.push({ row: renamedRow, table: kept.is });
+      if (!cells || [...cells.keys()].some((name) => isInKey(keptTable.newTable, name)))
+        removed.push({ row: renamedRow, table: keptTable.newTable });
       else {
-        left.delete(key);
-        if (cells.size > 0) changed.push({ table: kept.is, row: renamedRow, cells });
+        newByKey.delete(key);
+        if (cells.size > 0) changed.push({ table: keptTable.newTable, row: renamedRow, cells });
       }
     }
-    return { gone, changed, come: [...left.values()] };
+    return { gone: removed, changed, come: [...newByKey.values()] };
   }
 }
 
-const isAltered = ({ was, is, columns, retired, ...others }: KeptTable): boolean => {
-  const { dropped, added, retyped, needs, checks, unique, foreignKeys } = others;
+const isAltered = ({ oldTable, newTable, columns, retired, ...rest }: KeptTable): boolean => {
+  const { dropped, added, retyped, needs, checks, unique, foreignKeys } = rest;
   return (
-    was.name !== is.name ||
+    oldTable.name !== newTable.name ||
     [...columns].some(([from, to]) => from !== to) ||
     [dropped, added, retyped, needs, checks, unique, foreignKeys].some((some) => some.length > 0) ||
     Object.values(retired).some((some) => some.length > 0)
@@ -155,47 +157,50 @@ interface Changed {
  * Drops tables, and before them the keys of our own tables that lead to them. What others made on them (a view, a key)
  * stops it, and the database names it.
  */
-function dropTablesText(gone: readonly Table[], kept: readonly KeptTable[]): string {
-  if (gone.length === 0) return '';
+function dropTablesText(removedTables: readonly Table[], keptTables: readonly KeptTable[]): string {
+  if (removedTables.length === 0) return '';
   const named = (tables: readonly Named[]): string =>
     tables.map(({ name }) => `${textLiteral(nameText(name))}::regclass`).join(', ');
   return [
     'do $keys$ declare key record; begin\n',
     `  for key in select conrelid::regclass as holder, conname from pg_constraint where contype = 'f'\n`,
-    `    and confrelid in (${named(gone)})\n`,
-    `    and conrelid in (${named([...gone, ...kept.map(({ was }) => was)])}) loop\n`,
+    `    and confrelid in (${named(removedTables)})\n`,
+    `    and conrelid in (${named([...removedTables, ...keptTables.map(({ oldTable }) => oldTable)])}) loop\n`,
     `    execute format('alter table %s drop constraint %I', key.holder, key.conname);\n`,
     '  end loop;\nend $keys$;\n',
-    `drop table ${namesText(gone.map(({ name }) => name))};\n`,
+    `drop table ${namesText(removedTables.map(({ name }) => name))};\n`,
   ].join('');
 }
 
-const droppedColumns = ({ was, dropped }: KeptTable): readonly string[] =>
-  dropped.map(({ name }) => `alter table ${nameText(was.name)} drop column ${nameText(name)};\n`);
+const droppedColumns = ({ oldTable, dropped }: KeptTable): readonly string[] =>
+  dropped.map(({ name }) => `alter table ${nameText(oldTable.name)} drop column ${nameText(name)};\n`);
 
 /** What an enumeration is called until its columns have more values. */
 const outgrown = (name: string): string => `${name.slice(0, 50)}_was`;
 
 /** An enumeration with more values: those that are new can be used at once, and all stand in their order. */
-function grownText([was, is]: readonly [Enumeration, Enumeration], kept: readonly KeptTable[]): readonly string[] {
-  const columns = kept.flatMap((table) =>
-    table.was.columns.flatMap(({ name, type }) =>
-      type === was.name && table.columns.has(name) ? [[table.is.name, name] as const] : [],
+function grownText(
+  [oldEnumeration, newEnumeration]: readonly [Enumeration, Enumeration],
+  keptTables: readonly KeptTable[],
+): readonly string[] {
+  const columns = keptTables.flatMap((table) =>
+    table.oldTable.columns.flatMap(({ name, type }) =>
+      type === oldEnumeration.name && table.columns.has(name) ? [[table.newTable.name, name] as const] : [],
     ),
   );
   return [
-    enumerationText(is),
+    enumerationText(newEnumeration),
     ...columns.map(
       ([table, column]) =>
-        `alter table ${nameText(table)} alter column ${nameText(column)} type ${nameText(is.name)} using ${nameText(column)}::text::${nameText(is.name)};\n`,
+        `alter table ${nameText(table)} alter column ${nameText(column)} type ${nameText(newEnumeration.name)} using ${nameText(column)}::text::${nameText(newEnumeration.name)};\n`,
     ),
-    `drop type ${nameText(outgrown(was.name))};\n`,
+    `drop type ${nameText(outgrown(oldEnumeration.name))};\n`,
   ];
 }
 
 /** Columns that have other names or come, in a table that has its new name by now. */
-function alteredColumns({ is, columns, added, needs }: KeptTable): readonly string[] {
-  const table = `alter table ${nameText(is.name)}`;
+function alteredColumns({ newTable, columns, added, needs }: KeptTable): readonly string[] {
+  const table = `alter table ${nameText(newTable.name)}`;
   return [
     ...inOrder([...columns]).map(([from, to]) => `${table} rename column ${nameText(from)} to ${nameText(to)};\n`),
     ...needs
@@ -210,8 +215,8 @@ function alteredColumns({ is, columns, added, needs }: KeptTable): readonly stri
 }
 
 /** What has to hold in a table that stays and did not before, now that its rows are what they should be. */
-function addedKeys({ is, needs, checks, unique }: KeptTable): readonly string[] {
-  const table = `alter table ${nameText(is.name)}`;
+function addedKeys({ newTable, needs, checks, unique }: KeptTable): readonly string[] {
+  const table = `alter table ${nameText(newTable.name)}`;
   return [
     ...needs.flatMap(({ name, isNeeded }) =>
       isNeeded ? [`${table} alter column ${nameText(name)} set not null;\n`] : [],
@@ -222,24 +227,25 @@ function addedKeys({ is, needs, checks, unique }: KeptTable): readonly string[] 
 }
 
 /** What is said of a table that stays, and of its columns, where that is something else by now. */
-function changedComments({ was, is, columns }: KeptTable): readonly string[] {
-  const told = new Map(was.columns.map(({ name, about }) => [columns.get(name), about]));
+function changedComments({ oldTable, newTable, columns }: KeptTable): readonly string[] {
+  const oldComments = new Map(oldTable.columns.map(({ name, about }) => [columns.get(name), about]));
   return [
-    ...(was.about === is.about ? [] : [tableCommentText(is)]),
-    ...is.columns.flatMap((column) =>
-      (told.get(column.name) ?? '') === column.about ? [] : [columnCommentText(is, column)],
+    ...(oldTable.about === newTable.about ? [] : [tableCommentText(newTable)]),
+    ...newTable.columns.flatMap((column) =>
+      (oldComments.get(column.name) ?? '') === column.about ? [] : [columnCommentText(newTable, column)],
     ),
   ];
 }
 
 /** A row under the names that its table has by now, without what goes. */
-function rowAfter({ cells }: Row, { is, columns, retyped }: KeptTable): Row {
-  const now = new Map<string, Cell>();
+function rowAfter({ cells }: Row, { newTable, columns, retyped }: KeptTable): Row {
+  const newCells = new Map<string, Cell>();
   for (const [name, cell] of cells) {
     const column = columns.get(name);
-    if (column !== undefined && !retyped.some((one) => one.was.name === name && !one.keeps)) now.set(column, cell);
+    if (column !== undefined && !retyped.some((retyped) => retyped.oldColumn.name === name && !retyped.keeps))
+      newCells.set(column, cell);
   }
-  return { table: is.name, cells: now };
+  return { table: newTable.name, cells: newCells };
 }
 
 const noKey: readonly string[] = [];
@@ -251,14 +257,14 @@ function keyOf(table: Table | undefined, { table: name, cells }: Row): string {
   return key;
 }
 
-const isSameCell = (one: Cell | undefined, other: Cell | undefined): boolean =>
-  one === other || (typeof one === 'object' && JSON.stringify(one) === JSON.stringify(other));
+const isSameCell = (cell: Cell | undefined, other: Cell | undefined): boolean =>
+  cell === other || (typeof cell === 'object' && JSON.stringify(cell) === JSON.stringify(other));
 
 /** The cells that differ between two rows of a table, as they are by now. */
-function differing(was: Row, is: Row): ReadonlyMap<string, Cell | undefined> {
+function differing(oldRow: Row, newRow: Row): ReadonlyMap<string, Cell | undefined> {
   const cells = new Map<string, Cell | undefined>();
-  for (const [name, cell] of is.cells) if (!isSameCell(was.cells.get(name), cell)) cells.set(name, cell);
-  for (const name of was.cells.keys()) if (!is.cells.has(name)) cells.set(name, undefined);
+  for (const [name, cell] of newRow.cells) if (!isSameCell(oldRow.cells.get(name), cell)) cells.set(name, cell);
+  for (const name of oldRow.cells.keys()) if (!newRow.cells.has(name)) cells.set(name, undefined);
   return cells;
 }
 

@@ -49,12 +49,15 @@ const typesOfTexts = {
   'length of time': 'interval',
 } as const;
 
-function textType({ format, says, min, max, earliest, latest, patterns = [] }: TextShape, mayBeEmpty: boolean) {
-  const known = says ?? format;
-  if (known !== undefined) {
-    const type = typesOfTexts[known];
+function textType(
+  { format, says: message, min, max, earliest, latest, patterns = [] }: TextShape,
+  mayBeEmpty: boolean,
+) {
+  const form = message ?? format;
+  if (form !== undefined) {
+    const type = typesOfTexts[form];
     const checks = range(
-      [earliest, latest].map((one) => (one === undefined ? undefined : `${type} ${textLiteral(one)}`)),
+      [earliest, latest].map((bound) => (bound === undefined ? undefined : `${type} ${textLiteral(bound)}`)),
     );
     return { ...only(type), checks };
   }
@@ -68,8 +71,11 @@ function textType({ format, says, min, max, earliest, latest, patterns = [] }: T
       : range([least === 0 ? undefined : least, max], `char_length(${itself})`);
   return {
     type: 'text',
-    checks: [...lengths, ...written.flatMap(([, one]) => (isSayable(one) ? [`${itself} ~ ${textLiteral(one)}`] : []))],
-    unsaid: written.flatMap(([pattern, one]) => (isSayable(one) ? [] : [`matches ${pattern}`])),
+    checks: [
+      ...lengths,
+      ...written.flatMap(([, written]) => (isSayable(written) ? [`${itself} ~ ${textLiteral(written)}`] : [])),
+    ],
+    unsaid: written.flatMap(([pattern, written]) => (isSayable(written) ? [] : [`matches ${pattern}`])),
   };
 }
 
@@ -78,16 +84,22 @@ const longestPattern = 1000;
 
 const [leastInteger, mostInteger] = [-(2 ** 31), 2 ** 31 - 1];
 
-function numberType({ is, min, max, values, places }: Extract<Shape, { is: 'number' | 'integer' }>): ColumnType {
+function numberType({
+  is: newName,
+  min,
+  max,
+  values,
+  places,
+}: Extract<Shape, { is: 'number' | 'integer' }>): ColumnType {
   const isSmall = (values ?? [min ?? Number.NEGATIVE_INFINITY, max ?? Number.POSITIVE_INFINITY]).every(
-    (one) => one >= leastInteger && one <= mostInteger,
+    (value) => value >= leastInteger && value <= mostInteger,
   );
-  const bounds = [min, max].map((one) =>
-    one !== undefined && Math.abs(one) < Number.MAX_SAFE_INTEGER ? one : undefined,
+  const bounds = [min, max].map((bound) =>
+    bound !== undefined && Math.abs(bound) < Number.MAX_SAFE_INTEGER ? bound : undefined,
   );
-  const whole = isSmall ? 'integer' : 'bigint';
+  const integerType = isSmall ? 'integer' : 'bigint';
   return {
-    type: is === 'integer' ? whole : 'numeric',
+    type: newName === 'integer' ? integerType : 'numeric',
     checks: [
       ...(values ? [`${itself} in (${values.join(', ')})`] : range(bounds)),
       ...(places === undefined ? [] : [`${itself} = round(${itself}, ${places})`]),
@@ -96,10 +108,10 @@ function numberType({ is, min, max, values, places }: Extract<Shape, { is: 'numb
   };
 }
 
-function range([min, max]: readonly (string | number | undefined)[], what = itself): readonly string[] {
-  if (min !== undefined && max !== undefined) return [`${what} between ${min} and ${max}`];
-  if (min !== undefined) return [`${what} >= ${min}`];
-  return max === undefined ? [] : [`${what} <= ${max}`];
+function range([min, max]: readonly (string | number | undefined)[], column = itself): readonly string[] {
+  if (min !== undefined && max !== undefined) return [`${column} between ${min} and ${max}`];
+  if (min !== undefined) return [`${column} >= ${min}`];
+  return max === undefined ? [] : [`${column} <= ${max}`];
 }
 
 export interface Keys {
@@ -133,7 +145,7 @@ export function fitting(type: string, shape: Shape): (value: Json) => boolean {
   if (type === 'numeric') return (value) => typeof value === 'number';
   if (shape.is === 'one of') return (value) => typeof value === 'string' && shape.values.includes(value);
   const patterns =
-    type === 'text' || shape.is !== 'text' ? [] : (shape.patterns ?? []).map((one) => new RegExp(one, 'u'));
+    type === 'text' || shape.is !== 'text' ? [] : (shape.patterns ?? []).map((pattern) => new RegExp(pattern, 'u'));
   return (value) =>
     typeof value === 'string' && !value.includes('\u0000') && patterns.every((pattern) => pattern.test(value));
 }

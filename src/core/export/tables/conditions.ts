@@ -12,14 +12,14 @@ export function mentions(columns: readonly Column[]): (text: string) => boolean 
 
 /** A condition in which columns have other names. */
 export function withNames(text: string, names: ReadonlyMap<string, string>): string {
-  const others = new Map(
+  const otherNames = new Map(
     [...names].flatMap(([from, to]) => (from === to ? [] : [[nameText(from), nameText(to)] as const])),
   );
-  if (others.size === 0) return text;
-  const name = word([...others.keys()].map(escaped).join('|'), 'gu');
+  if (otherNames.size === 0) return text;
+  const name = word([...otherNames.keys()].map(escaped).join('|'), 'gu');
   return text
     .split(quoted)
-    .map((part) => (part.startsWith("'") ? part : part.replace(name, (one) => others.get(one) ?? one)))
+    .map((part) => (part.startsWith("'") ? part : part.replace(name, (match) => otherNames.get(match) ?? match)))
     .join('');
 }
 

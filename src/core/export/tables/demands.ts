@@ -15,7 +15,7 @@ export interface Demands {
   readonly foreignKeys: readonly ForeignKey[];
 }
 
-interface Around {
+interface TableNames {
   /** Names of columns before, and what they are called after. */
   readonly columns: ReadonlyMap<string, string>;
   readonly dropped: readonly Column[];
@@ -29,10 +29,14 @@ export const named = (key: readonly string[], columns: ReadonlyMap<string, strin
   key.map((column) => columns.get(column) ?? column);
 
 /** What a table asks of its rows before and after. What speaks of a column that goes, goes with it. */
-export function demandsBetween(was: Table, is: Table, { columns, dropped, changed, tables }: Around): Demands {
-  const converted = changed.flatMap(({ isConverted, was: column }) => (isConverted ? [column] : []));
+export function demandsBetween(
+  oldTable: Table,
+  newTable: Table,
+  { columns, dropped, changed, tables }: TableNames,
+): Demands {
+  const converted = changed.flatMap(({ isConverted, oldColumn: column }) => (isConverted ? [column] : []));
   const [isGone, speaksOfConverted] = [mentions(dropped), mentions(converted)];
-  const says = (check: string): string => withNames(check, columns);
+  const renamedCheck = (check: string): string => withNames(check, columns);
   const after = (key: ForeignKey): ForeignKey => ({
     ...key,
     columns: named(key.columns, columns),
@@ -40,24 +44,24 @@ export function demandsBetween(was: Table, is: Table, { columns, dropped, change
   });
 
   const checks = parted(
-    was.checks.filter((check) => !isGone(check)),
-    (check) => is.checks.includes(says(check)) && !speaksOfConverted(check),
+    oldTable.checks.filter((check) => !isGone(check)),
+    (check) => newTable.checks.includes(renamedCheck(check)) && !speaksOfConverted(check),
   );
   const unique = parted(
-    was.unique.filter((key) => !touches(key, dropped)),
-    (key) => isIn(named(key, columns), is.unique),
+    oldTable.unique.filter((key) => !touches(key, dropped)),
+    (key) => isIn(named(key, columns), newTable.unique),
   );
   const keys = parted(
-    was.foreignKeys.filter((key) => !touches(key.columns, dropped)),
-    (key) => !touches(key.columns, converted) && is.foreignKeys.some((other) => isAbout(after(key), other)),
+    oldTable.foreignKeys.filter((key) => !touches(key.columns, dropped)),
+    (key) => !touches(key.columns, converted) && newTable.foreignKeys.some((other) => isAbout(after(key), other)),
   );
-  const [kept, keptUnique, keptKeys] = [
-    checks.stay.map(says),
+  const [keptChecks, keptUnique, keptKeys] = [
+    checks.stay.map(renamedCheck),
     unique.stay.map((key) => named(key, columns)),
     keys.stay.map(after),
   ];
 
-  const single = ofColumns(was, is, columns, changed);
+  const single = ofColumns(oldTable, newTable, columns, changed);
   return {
     retired: {
       checks: [...checks.go, ...single.retired],
@@ -66,42 +70,47 @@ export function demandsBetween(was: Table, is: Table, { columns, dropped, change
       foreignKeys: keys.go.filter((key) => tables.has(key.table)),
     },
     needs: single.needs,
-    checks: [...single.checks, ...is.checks.filter((check) => !kept.includes(check))],
-    unique: is.unique.filter((key) => !isIn(key, keptUnique)),
-    foreignKeys: is.foreignKeys.filter((key) => !keptKeys.some((other) => isAbout(key, other))),
+    checks: [...single.checks, ...newTable.checks.filter((check) => !keptChecks.includes(check))],
+    unique: newTable.unique.filter((key) => !isIn(key, keptUnique)),
+    foreignKeys: newTable.foreignKeys.filter((key) => !keptKeys.some((other) => isAbout(key, other))),
   };
 }
 
 /** Demands that stay, and those that go. */
 const parted = <T>(
-  all: readonly T[],
-  stays: (one: T) => boolean,
+  items: readonly T[],
+  stays: (item: T) => boolean,
 ): { readonly stay: readonly T[]; readonly go: readonly T[] } => ({
-  stay: all.filter(stays),
-  go: all.filter((one) => !stays(one)),
+  stay: items.filter(stays),
+  go: items.filter((item) => !stays(item)),
 });
 
 /** What is asked of single columns from now on, and what is no longer. */
-function ofColumns(was: Table, is: Table, columns: ReadonlyMap<string, string>, changed: readonly Retyped[]) {
-  const pairs = is.columns.map((column) => {
-    const old = was.columns.find(({ name }) => columns.get(name) === column.name);
-    const isConverted = changed.some((one) => one.is === column && one.isConverted);
+function ofColumns(
+  oldTable: Table,
+  newTable: Table,
+  columns: ReadonlyMap<string, string>,
+  changed: readonly Retyped[],
+) {
+  const pairs = newTable.columns.map((column) => {
+    const old = oldTable.columns.find(({ name }) => columns.get(name) === column.name);
+    const isConverted = changed.some((retyped) => retyped.newColumn === column && retyped.isConverted);
     const names = new Map([[old?.name ?? '', column.name]]);
-    const [said, says] = [old?.checks ?? [], column.checks];
-    const stays = isConverted ? [] : said.filter((check) => says.includes(withNames(check, names)));
-    const kept = stays.map((check) => withNames(check, names));
+    const [oldChecks, newChecks] = [old?.checks ?? [], column.checks];
+    const stays = isConverted ? [] : oldChecks.filter((check) => newChecks.includes(withNames(check, names)));
+    const keptChecks = stays.map((check) => withNames(check, names));
     return {
       column,
       // A column of another type needs no value until its rows have one.
       wasNeeded: (old?.isNeeded ?? false) && !isConverted,
-      retired: said.filter((check) => !stays.includes(check)),
-      checks: says.filter((check) => !kept.includes(check)),
+      retired: oldChecks.filter((check) => !stays.includes(check)),
+      checks: newChecks.filter((check) => !keptChecks.includes(check)),
     };
   });
   return {
     needs: pairs.flatMap(({ column, wasNeeded }) => (wasNeeded === column.isNeeded ? [] : [column])),
-    checks: pairs.flatMap((one) => one.checks),
-    retired: pairs.flatMap((one) => one.retired),
+    checks: pairs.flatMap((pair) => pair.checks),
+    retired: pairs.flatMap((pair) => pair.retired),
   };
 }
 
@@ -109,11 +118,11 @@ function ofColumns(was: Table, is: Table, columns: ReadonlyMap<string, string>, 
 export const touches = (key: readonly string[], columns: readonly Column[]): boolean =>
   columns.some(({ name }) => key.includes(name));
 
-const isIn = (one: readonly string[], all: readonly (readonly string[])[]): boolean =>
-  all.some((other) => equal(one as Json, other as Json));
+const isIn = (columns: readonly string[], lists: readonly (readonly string[])[]): boolean =>
+  lists.some((other) => equal(columns as Json, other as Json));
 
 /** Whether two foreign keys are the same, wherever their targets have other names. */
-const isAbout = (one: ForeignKey, other: ForeignKey): boolean =>
-  one.table === other.table &&
-  equal(one.columns as Json, other.columns as Json) &&
-  one.target.length === other.target.length;
+const isAbout = (key: ForeignKey, other: ForeignKey): boolean =>
+  key.table === other.table &&
+  equal(key.columns as Json, other.columns as Json) &&
+  key.target.length === other.target.length;

@@ -26,10 +26,10 @@ export class Draft {
     this.isSingle = isSingle;
   }
 
-  column(wanted: string, column: Omit<Partial<Column>, 'name'> & Pick<Column, 'type' | 'about'>): string {
-    const name = this.names.of(wanted);
+  column(wantedName: string, column: Omit<Partial<Column>, 'name'> & Pick<Column, 'type' | 'about'>): string {
+    const name = this.names.of(wantedName);
     const { checks = [], isNeeded = false, ...rest } = column;
-    this.columns.push({ ...rest, name, isNeeded, checks: checks.map((one) => over(one, name)) });
+    this.columns.push({ ...rest, name, isNeeded, checks: checks.map((check) => over(check, name)) });
     return name;
   }
 
@@ -44,15 +44,15 @@ export class Draft {
 }
 
 /** Takes a value into a row, and what is below it into rows of their own. */
-export type Put = (value: Json, row: Row, out: Out) => void;
+export type Put = (value: Json, row: Row, outFile: RowOutput) => void;
 
-export interface Out {
+export interface RowOutput {
   readonly rows: Row[];
-  readonly lost: (says: string) => void;
+  readonly lost: (loss: string) => void;
 }
 
 /** The columns of one value. */
-export interface Placed {
+export interface PlacedColumn {
   readonly put: Put;
   readonly columns: readonly string[];
   /** The columns that no two rows may agree in, each set by itself, where values are unique. */
@@ -62,7 +62,7 @@ export interface Placed {
 }
 
 /** A column that is wanted. */
-export interface Wanted {
+export interface ColumnDemand {
   readonly name: string;
   readonly isNeeded: boolean;
   readonly about: string;

@@ -14,8 +14,8 @@ export interface Renamed {
 
 /** A table that stays, with what changes in it. */
 export interface KeptTable extends Demands {
-  readonly was: Table;
-  readonly is: Table;
+  readonly oldTable: Table;
+  readonly newTable: Table;
   /** Names of columns before, and what they are called after. */
   readonly columns: ReadonlyMap<string, string>;
   readonly dropped: readonly Column[];
@@ -26,9 +26,9 @@ export interface KeptTable extends Demands {
 
 /** What becomes of the tables of a model. */
 export interface MatchedTables {
-  readonly kept: readonly KeptTable[];
+  readonly keptTables: readonly KeptTable[];
   /** Tables of before that go, and of after that come; what is in them is filled in anew. */
-  readonly gone: readonly Table[];
+  readonly removedTables: readonly Table[];
   readonly come: readonly Table[];
   readonly keptTypes: readonly (readonly [Enumeration, Enumeration])[];
   /** Enumerations that only have more values. */
@@ -45,23 +45,37 @@ export interface MatchedTables {
 export function matchTables(before: Tables, after: Tables, renames: readonly Renamed[]): MatchedTables {
   const isCalled = renamer(renames);
   const paired = pairs(before.enumerations, after.enumerations, isCalled);
-  const types = paired.filter(([was, is]) => equal(was.values as Json, is.values as Json));
+  const types = paired.filter(([oldEnumeration, newEnumeration]) =>
+    equal(oldEnumeration.values as Json, newEnumeration.values as Json),
+  );
   const grown = paired.filter((pair) => !types.includes(pair) && canGrow(pair, before.tables));
-  const typeNames = new Map([...types, ...grown].map(([was, is]) => [was.name, is.name]));
-  const own = new Set([...before.enumerations, ...after.enumerations].map(({ name }) => name));
-  const typeOf = (type: string): string | undefined => (own.has(type) ? typeNames.get(type) : type);
-  const both = pairs(before.tables, after.tables, isCalled);
-  const tables = new Map(both.map(([was, is]) => [was.name, is.name]));
-  const around = { isCalled, typeOf, tables, enumerations: own, keyed: keyedBy([...before.tables, ...after.tables]) };
-  const kept = both.flatMap(([was, is]) => keptTable(was, is, around) ?? []);
+  const typeNames = new Map(
+    [...types, ...grown].map(([oldEnumeration, newEnumeration]) => [oldEnumeration.name, newEnumeration.name]),
+  );
+  const ownTypes = new Set([...before.enumerations, ...after.enumerations].map(({ name }) => name));
+  const typeOf = (type: string): string | undefined => (ownTypes.has(type) ? typeNames.get(type) : type);
+  const pairedTables = pairs(before.tables, after.tables, isCalled);
+  const tables = new Map(pairedTables.map(([oldTable, newTable]) => [oldTable.name, newTable.name]));
+  const around = {
+    isCalled,
+    typeOf,
+    tables,
+    enumerations: ownTypes,
+    keyed: keyedBy([...before.tables, ...after.tables]),
+  };
+  const keptTables = pairedTables.flatMap(([oldTable, newTable]) => keptTable(oldTable, newTable, around) ?? []);
   return {
-    kept,
-    gone: before.tables.filter((one) => !kept.some(({ was }) => was === one)),
-    come: after.tables.filter((one) => !kept.some(({ is }) => is === one)),
+    keptTables,
+    removedTables: before.tables.filter((table) => !keptTables.some(({ oldTable }) => oldTable === table)),
+    come: after.tables.filter((table) => !keptTables.some(({ newTable }) => newTable === table)),
     keptTypes: types,
     grownTypes: grown,
-    goneTypes: before.enumerations.filter((one) => ![...types, ...grown].some(([was]) => was === one)),
-    comeTypes: after.enumerations.filter((one) => ![...types, ...grown].some(([, is]) => is === one)),
+    goneTypes: before.enumerations.filter(
+      (enumeration) => ![...types, ...grown].some(([oldEnumeration]) => oldEnumeration === enumeration),
+    ),
+    comeTypes: after.enumerations.filter(
+      (enumeration) => ![...types, ...grown].some(([, newEnumeration]) => newEnumeration === enumeration),
+    ),
   };
 }
 
@@ -74,23 +88,26 @@ function keyedBy(tables: readonly Table[]): ReadonlyMap<string, ReadonlySet<stri
 }
 
 /** Whether the columns of an enumeration can have more values where they stand: no key leads over them, nothing is given. */
-const canGrow = ([was, is]: readonly [Enumeration, Enumeration], tables: readonly Table[]): boolean =>
-  was.values.every((value) => is.values.includes(value)) &&
+const canGrow = (
+  [oldEnumeration, newEnumeration]: readonly [Enumeration, Enumeration],
+  tables: readonly Table[],
+): boolean =>
+  oldEnumeration.values.every((value) => newEnumeration.values.includes(value)) &&
   tables.every(({ columns, foreignKeys }) =>
     columns
-      .filter(({ type }) => type === was.name)
+      .filter(({ type }) => type === oldEnumeration.name)
       .every((column) => column.default === undefined && !foreignKeys.some((key) => key.columns.includes(column.name))),
   );
 
 /** Whether something of one name may be called by another one now. */
-type IsCalled = (was: string, is: string) => boolean;
+type IsCalled = (oldName: string, newName: string) => boolean;
 
 const renamer = (renames: readonly Renamed[]): IsCalled => {
   const words = renames.map(({ from, to }) => [snake(from), snake(to)] as const);
-  return (was, is) =>
+  return (oldName, newName) =>
     words.some(([from, to]) =>
-      [...`_${was}_`.matchAll(new RegExp(`(?<=_)${escaped(from)}(?=_)`, 'gu'))].some(
-        ({ index }) => was.slice(0, index - 1) + to + was.slice(index - 1 + from.length) === is,
+      [...`_${oldName}_`.matchAll(new RegExp(`(?<=_)${escaped(from)}(?=_)`, 'gu'))].some(
+        ({ index }) => oldName.slice(0, index - 1) + to + oldName.slice(index - 1 + from.length) === newName,
       ),
     );
 };
@@ -103,15 +120,15 @@ function pairs<T extends { readonly name: string }>(
 ): readonly (readonly [T, T])[] {
   const names = new Set(before.map(({ name }) => name));
   const free = new Set(after.filter(({ name }) => !names.has(name)));
-  return before.flatMap((was) => {
-    const same = after.find(({ name }) => name === was.name);
-    const is = same ?? [...free].find(({ name }) => isCalled(was.name, name));
-    if (is) free.delete(is);
-    return is ? [[was, is] as const] : [];
+  return before.flatMap((old) => {
+    const same = after.find(({ name }) => name === old.name);
+    const renamed = same ?? [...free].find(({ name }) => isCalled(old.name, name));
+    if (renamed) free.delete(renamed);
+    return renamed ? [[old, renamed] as const] : [];
   });
 }
 
-interface Around {
+interface MatchingNames {
   readonly isCalled: IsCalled;
   /** What a type is called after; `undefined` of one that goes. */
   readonly typeOf: (type: string) => string | undefined;
@@ -123,40 +140,40 @@ interface Around {
   readonly keyed: ReadonlyMap<string, ReadonlySet<string>>;
 }
 
-function keptTable(was: Table, is: Table, around: Around): KeptTable | undefined {
-  const columns = columnsKept(was, is, around);
-  const { dropped, added } = parted(was, is, columns);
+function keptTable(oldTable: Table, newTable: Table, around: MatchingNames): KeptTable | undefined {
+  const columns = columnsKept(oldTable, newTable, around);
+  const { dropped, added } = parted(oldTable, newTable, columns);
   const isGone = mentions(dropped);
-  const fits =
-    equal(named(was.primaryKey, columns) as Json, is.primaryKey as Json) &&
-    was.isSingle === is.isSingle &&
-    !touches(is.primaryKey, added) &&
-    !touches(was.primaryKey, dropped) &&
+  const isAddable =
+    equal(named(oldTable.primaryKey, columns) as Json, newTable.primaryKey as Json) &&
+    oldTable.isSingle === newTable.isSingle &&
+    !touches(newTable.primaryKey, added) &&
+    !touches(oldTable.primaryKey, dropped) &&
     // A column that others are made of goes only with them.
-    was.columns.every(({ name, generated = '' }) => {
-      const other = is.columns.find((column) => column.name === columns.get(name));
+    oldTable.columns.every(({ name, generated = '' }) => {
+      const other = newTable.columns.find((column) => column.name === columns.get(name));
       return !other || (withNames(generated, columns) === (other.generated ?? '') && !isGone(generated));
     });
-  if (!fits) return undefined;
+  if (!isAddable) return undefined;
 
-  const changed = retypedIn(was, is, columns, around);
-  const demands = demandsBetween(was, is, { columns, dropped, changed, tables: around.tables });
-  return { was, is, columns, dropped, added, retyped: changed, ...demands };
+  const changed = retypedIn(oldTable, newTable, columns, around);
+  const demands = demandsBetween(oldTable, newTable, { columns, dropped, changed, tables: around.tables });
+  return { oldTable, newTable, columns, dropped, added, retyped: changed, ...demands };
 }
 
 /** The columns that stay, with what they are called after. */
-function columnsKept(was: Table, is: Table, around: Around): ReadonlyMap<string, string> {
-  const same = pairs(was.columns, is.columns, around.isCalled).filter(
-    ([one, other]) => isSame(one, other, around.typeOf) || canStay([was, one], [is, other], around),
+function columnsKept(oldTable: Table, newTable: Table, around: MatchingNames): ReadonlyMap<string, string> {
+  const same = pairs(oldTable.columns, newTable.columns, around.isCalled).filter(
+    ([column, other]) => isSame(column, other, around.typeOf) || canStay([oldTable, column], [newTable, other], around),
   );
-  return new Map(same.map(([one, other]) => [one.name, other.name]));
+  return new Map(same.map(([column, other]) => [column.name, other.name]));
 }
 
 /** Whether a column can be given another type where it stands: no key leads to it, and no other column is made of it. */
 function canStay(
-  [was, one]: readonly [Table, Column],
-  [is, other]: readonly [Table, Column],
-  { keyed }: Around,
+  [oldTable, oldColumn]: readonly [Table, Column],
+  [newTable, other]: readonly [Table, Column],
+  { keyed }: MatchingNames,
 ): boolean {
   const isFree = (table: Table, column: Column): boolean => {
     const isNamed = mentions([column]);
@@ -167,36 +184,36 @@ function canStay(
       !table.columns.some(({ generated = '' }) => isNamed(generated))
     );
   };
-  return isFree(was, one) && isFree(is, other);
+  return isFree(oldTable, oldColumn) && isFree(newTable, other);
 }
 
 /** The columns that stay and are not the same. */
 const retypedIn = (
-  was: Table,
-  is: Table,
+  oldTable: Table,
+  newTable: Table,
   columns: ReadonlyMap<string, string>,
-  { typeOf, enumerations }: Around,
+  { typeOf, enumerations }: MatchingNames,
 ): readonly Retyped[] =>
-  was.columns.flatMap((column) => {
-    const other = is.columns.find(({ name }) => name === columns.get(column.name));
+  oldTable.columns.flatMap((column) => {
+    const other = newTable.columns.find(({ name }) => name === columns.get(column.name));
     if (!other) return [];
     const isSameType = typeOf(column.type) === other.type;
     return isSameType && column.default === other.default ? [] : [retyped(column, other, isSameType, enumerations)];
   });
 
-const parted = (was: Table, is: Table, columns: ReadonlyMap<string, string>) => ({
-  dropped: was.columns.filter(({ name }) => !columns.has(name)),
-  added: is.columns.filter(({ name }) => ![...columns.values()].includes(name)),
+const parted = (oldTable: Table, newTable: Table, columns: ReadonlyMap<string, string>) => ({
+  dropped: oldTable.columns.filter(({ name }) => !columns.has(name)),
+  added: newTable.columns.filter(({ name }) => ![...columns.values()].includes(name)),
 });
 
 /** Whether a column can become another one where it stands: what has to hold may come, and a value may be needed or not. */
-function isSame(was: Column, is: Column, typeOf: Around['typeOf']): boolean {
-  const names = new Map([[was.name, is.name]]);
+function isSame(oldColumn: Column, newColumn: Column, typeOf: MatchingNames['typeOf']): boolean {
+  const names = new Map([[oldColumn.name, newColumn.name]]);
   return (
-    typeOf(was.type) === is.type &&
-    was.default === is.default &&
-    (was.generated === undefined) === (is.generated === undefined) &&
+    typeOf(oldColumn.type) === newColumn.type &&
+    oldColumn.default === newColumn.default &&
+    (oldColumn.generated === undefined) === (newColumn.generated === undefined) &&
     // A condition that is said no more has no name by which it could be taken away.
-    was.checks.every((check) => is.checks.includes(withNames(check, names)))
+    oldColumn.checks.every((check) => newColumn.checks.includes(withNames(check, names)))
   );
 }

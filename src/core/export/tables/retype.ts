@@ -4,8 +4,8 @@ import type { Column, Enumeration, ForeignKey, Table } from './table.ts';
 
 /** A column that stays and is of another type, or has another value of itself, from now on. */
 export interface Retyped {
-  readonly was: Column;
-  readonly is: Column;
+  readonly oldColumn: Column;
+  readonly newColumn: Column;
   /** Whether its type changes. */
   readonly isConverted: boolean;
   /** Whether the database carries its values over as far as they fit; else each is written anew. */
@@ -25,26 +25,38 @@ const isWhole = (type: string): boolean => type === 'integer' || type === 'bigin
  * What a column becomes that stays where it stands.
  * @param enumerations the names of all enumerations, before and after.
  */
-export function retyped(was: Column, is: Column, isSameType: boolean, enumerations: ReadonlySet<string>): Retyped {
+export function retyped(
+  oldColumn: Column,
+  newColumn: Column,
+  isSameType: boolean,
+  enumerations: ReadonlySet<string>,
+): Retyped {
   const isTextual = ({ type }: Column): boolean => type === 'text' || enumerations.has(type);
-  const isWider = isWhole(was.type) && (is.type === 'numeric' || isWhole(is.type)) && is.type !== 'integer';
-  const keeps = isSameType || (isTextual(was) && isTextual(is)) || isWider;
-  return { was, is, isConverted: !isSameType, keeps };
+  const isWider =
+    isWhole(oldColumn.type) &&
+    (newColumn.type === 'numeric' || isWhole(newColumn.type)) &&
+    newColumn.type !== 'integer';
+  const keeps = isSameType || (isTextual(oldColumn) && isTextual(newColumn)) || isWider;
+  return { oldColumn, newColumn, isConverted: !isSameType, keeps };
 }
 
 /** Statements that give a column its other type. The table has its new name by then, and the column its own. */
 export function retypedText(
   table: string,
-  { was, is, isConverted, keeps }: Retyped,
+  { oldColumn, newColumn, isConverted, keeps }: Retyped,
   enumerations: ReadonlyMap<string, Enumeration>,
 ): readonly string[] {
-  const column = `alter table ${nameText(table)} alter column ${nameText(is.name)}`;
-  const isOther = was.default !== is.default;
+  const column = `alter table ${nameText(table)} alter column ${nameText(newColumn.name)}`;
+  const isOther = oldColumn.default !== newColumn.default;
   return [
-    ...(was.default !== undefined && (isOther || isConverted) ? [`${column} drop default;\n`] : []),
-    ...(isConverted && was.isNeeded ? [`${column} drop not null;\n`] : []),
-    ...(isConverted ? [`${column} type ${nameOfType(is.type)} using ${usingText(is, keeps, enumerations)};\n`] : []),
-    ...(is.default !== undefined && (isOther || isConverted) ? [`${column} set default ${is.default};\n`] : []),
+    ...(oldColumn.default !== undefined && (isOther || isConverted) ? [`${column} drop default;\n`] : []),
+    ...(isConverted && oldColumn.isNeeded ? [`${column} drop not null;\n`] : []),
+    ...(isConverted
+      ? [`${column} type ${nameOfType(newColumn.type)} using ${usingText(newColumn, keeps, enumerations)};\n`]
+      : []),
+    ...(newColumn.default !== undefined && (isOther || isConverted)
+      ? [`${column} set default ${newColumn.default};\n`]
+      : []),
   ];
 }
 

@@ -47,10 +47,10 @@ export const snake = (name: string): string =>
 export class Names {
   readonly #taken = new Set<string>();
 
-  of(wanted: string): string {
+  of(wantedName: string): string {
     for (let number = 1; ; number += 1) {
       const end = number === 1 ? '' : `_${number}`;
-      const name = `${fitting(wanted, longestName - end.length)}${end}`;
+      const name = `${fitting(wantedName, longestName - end.length)}${end}`;
       if (this.#taken.has(name)) continue;
       this.#taken.add(name);
       return name;
@@ -60,11 +60,11 @@ export class Names {
 
 /** As much of a name as so many bytes hold. */
 function fitting(name: string, bytes: number): string {
-  let [fits, size] = ['', 0];
+  let [text, size] = ['', 0];
   for (const sign of name) {
     size += new TextEncoder().encode(sign).length;
     if (size > bytes) break;
-    fits += sign;
+    text += sign;
   }
-  return fits;
+  return text;
 }

@@ -17,7 +17,7 @@ export function tableText({ name, columns, primaryKey, unique, checks, isSingle,
     ...checks.map((check) => `check (${check})`),
   ];
   return [
-    ...unsaid.map((one) => comment(`Not said here: ${one}.`)),
+    ...unsaid.map((text) => comment(`Not said here: ${text}.`)),
     `create table ${nameText(name)} (\n${lines.map((line) => `  ${line}`).join(',\n')}\n);\n`,
     isSingle ? `create unique index on ${nameText(name)} ((true));\n` : '',
     '\n',

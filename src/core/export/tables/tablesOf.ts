@@ -10,7 +10,7 @@ import { list } from '../../plain/words.ts';
 import type { Taxonomy } from '../../taxonomy/linkTaxonomy.ts';
 import { factTime } from '../entrySchema.ts';
 import { columnType, fitting, itself, type Keys, keysOf } from './columnType.ts';
-import { Draft, type Out, type Placed, type Put, type Wanted } from './draft.ts';
+import { type ColumnDemand, Draft, type PlacedColumn, type Put, type RowOutput } from './draft.ts';
 import { Names, namesText, nameText, snake, textLiteral } from './sqlText.ts';
 import type { Cell, Enumeration, Row, Table } from './table.ts';
 import { TermTables } from './termTables.ts';
@@ -33,7 +33,7 @@ export interface Tables {
    * The rows that an entry is.
    * @param lost takes what of it has no place in them.
    */
-  readonly rowsOf: (entry: Entry, lost: (says: string) => void) => readonly Row[];
+  readonly rowsOf: (entry: Entry, lost: (loss: string) => void) => readonly Row[];
 }
 
 /**
@@ -75,7 +75,7 @@ class TableWriter {
   readonly #types = new Map<string, Draft>();
   readonly #terms: TermTables;
   readonly #tables: Draft[] = [];
-  readonly #puts = new Map<string, (entry: Entry, out: Out) => void>();
+  readonly #puts = new Map<string, (entry: Entry, outFile: RowOutput) => void>();
 
   constructor(tabled: Tabled) {
     this.#tabled = tabled;
@@ -129,23 +129,27 @@ class TableWriter {
     }
     const fields = [...type.fields.values()].map((field) => [field.name, this.#field(draft, field, '')] as const);
     const rules = type.definition.rules ?? [];
-    draft.unsaid.push(...rules.map(({ say, expect }) => `${wordsIn(say, this.#model.readingOrder)} (${expect})`));
+    draft.unsaid.push(
+      ...rules.map(({ say: wording, expect }) => `${wordsIn(wording, this.#model.readingOrder)} (${expect})`),
+    );
     const puts = new Map(fields);
-    this.#puts.set(type.name, (entry, out) => {
+    this.#puts.set(type.name, (entry, output) => {
       const row: Row = { table: draft.name, cells: new Map<string, Cell>([['id', entry.id]]) };
-      out.rows.push(row);
+      output.rows.push(row);
       for (const [fact, key] of facts) {
         const column = factColumns.get(fact);
         const value = entry.values[key];
         if (column === undefined || value === undefined || isEmpty(value)) continue;
         if (isFactSaid(fact, value)) row.cells.set(column, value);
         else
-          out.lost(`${key} is not what a column of ${columnsOfFacts[fact as keyof typeof columnsOfFacts].type} holds`);
+          output.lost(
+            `${key} is not what a column of ${columnsOfFacts[fact as keyof typeof columnsOfFacts].type} holds`,
+          );
       }
       for (const [key, value] of Object.entries(fieldsOf(entry, type))) {
         const put = puts.get(key);
-        if (put) put(value, row, out);
-        else if (!facts.some(([, one]) => one === key)) out.lost(`${key} is no field of ${type.name}`);
+        if (put) put(value, row, output);
+        else if (!facts.some(([, fact]) => fact === key)) output.lost(`${key} is no field of ${type.name}`);
       }
     });
   }
@@ -179,87 +183,89 @@ class TableWriter {
       if (isInGroup && need !== 'no') draft.unsaid.push(`${name} has to be there`);
       return { put, demand, columns: [] as readonly string[], isSeen: false };
     }
-    const one = (language: string | undefined, when: Need): Placed => {
+    const inLanguage = (language: string | undefined, when: Need): PlacedColumn => {
       const isNeeded = when === 'always' && !isInGroup;
-      const own = language === undefined ? name : `${name}_${snake(language)}`;
-      const placed = this.#single(draft, field, { name: own, isNeeded, about: this.#about(field, language) });
+      const ownName = language === undefined ? name : `${name}_${snake(language)}`;
+      const placed = this.#single(draft, field, { name: ownName, isNeeded, about: this.#about(field, language) });
       // A group of which nothing is there looks like none.
       const isThere = field.kind.nests && common.mayBeEmpty ? undefined : placed.isThere;
-      if (isThere === undefined && when !== 'no') draft.unsaid.push(`${own} has to be there`);
+      if (isThere === undefined && when !== 'no') draft.unsaid.push(`${ownName} has to be there`);
       const isSaid = isNeeded && placed.columns.length === 1;
       if (isThere !== undefined && !isSaid) demand.push([when, isThere]);
       if (common.unique || field.kind.unique) for (const key of placed.keys) draft.keepUnique(key);
       return placed;
     };
     if (!common.localized) {
-      const { put, columns, isThere } = one(undefined, need);
+      const { put, columns, isThere } = inLanguage(undefined, need);
       return { put: this.#given(field, put), demand, columns, isSeen: isThere !== undefined };
     }
-    const asked = new Map(askedLanguages(this.#model.definition).map(({ language, required }) => [language, required]));
-    const each = this.#languages.map(
-      (language) => [language, one(language, needIn(need, asked.get(language)))] as const,
+    const requiredLanguages = new Map(
+      askedLanguages(this.#model.definition).map(({ language, required }) => [language, required]),
     );
-    const puts = new Map(each.map(([language, { put }]) => [language, this.#given(field, put)]));
+    const placedByLanguage = this.#languages.map(
+      (language) => [language, inLanguage(language, needIn(need, requiredLanguages.get(language)))] as const,
+    );
+    const puts = new Map(placedByLanguage.map(([language, { put }]) => [language, this.#given(field, put)]));
     return {
-      put: (value: Json, row: Row, out: Out) => {
+      put: (value: Json, row: Row, outFile: RowOutput) => {
         if (isEmpty(value)) return;
-        if (!isObject(value)) return out.lost(`${field.name} has no languages`);
-        for (const [language, said] of Object.entries(value)) {
+        if (!isObject(value)) return outFile.lost(`${field.name} has no languages`);
+        for (const [language, version] of Object.entries(value)) {
           const put = puts.get(language);
-          if (put) put(said, row, out);
-          else out.lost(`${field.name}: ${language} is no language here`);
+          if (put) put(version, row, outFile);
+          else outFile.lost(`${field.name}: ${language} is no language here`);
         }
       },
       demand,
-      columns: each.flatMap(([, { columns }]) => columns),
-      isSeen: each.every(([, { isThere }]) => isThere !== undefined),
+      columns: placedByLanguage.flatMap(([, { columns }]) => columns),
+      isSeen: placedByLanguage.every(([, { isThere }]) => isThere !== undefined),
     };
   }
 
   /** What counts as no value is none in a row. */
   #given = ({ common }: Field, put: Put): Put => {
     const isNone = common.mayBeEmpty ? (value: Json) => value === null : isEmpty;
-    return (value, row, out) => {
-      if (!isNone(value)) put(value, row, out);
+    return (value, row, outFile) => {
+      if (!isNone(value)) put(value, row, outFile);
     };
   };
 
   /** The columns of a single value. @param name what their names begin with; a plain one may have it as it stands. */
-  #single(draft: Draft, field: Field, wanted: Wanted): Placed {
+  #single(draft: Draft, field: Field, demand: ColumnDemand): PlacedColumn {
     const { kind, options } = field;
-    const { name } = wanted;
+    const { name } = demand;
     if (kind.maps) return { put: this.#pairs(draft, field, name), columns: [], keys: [] };
     if (kind.nests) return this.#group(draft, field, name);
-    if (isReference(field)) return this.#reference(draft, field, wanted);
+    if (isReference(field)) return this.#reference(draft, field, demand);
     const shape = kind.stores(options, this.#model.context);
     const taxonomy = kind.taxonomy(options);
-    const known = taxonomy === undefined ? undefined : this.#model.taxonomies.get(taxonomy);
-    if (known) return this.#term(draft, field, wanted, known);
+    const taxonomyLinked = taxonomy === undefined ? undefined : this.#model.taxonomies.get(taxonomy);
+    if (taxonomyLinked) return this.#term(draft, field, demand, taxonomyLinked);
     const keys = keysOf(shape);
     return keys
-      ? this.#keys(draft, field, wanted, keys)
-      : this.#plain(draft, field, { ...wanted, name: name || 'value' }, shape);
+      ? this.#keys(draft, field, demand, keys)
+      : this.#plain(draft, field, { ...demand, name: name || 'value' }, shape);
   }
 
-  #plain(draft: Draft, field: Field, { name, isNeeded, about }: Wanted, shape: Shape): Placed {
+  #plain(draft: Draft, field: Field, { name, isNeeded, about }: ColumnDemand, shape: Shape): PlacedColumn {
     const { type, checks, unsaid, values } = columnType(shape, field.common.mayBeEmpty === true);
-    const isNamed = values?.every((one) => new TextEncoder().encode(one).length < 64) === true;
-    const made = values && isNamed && values.length > 0 ? this.#choices(draft, field, name, values) : type;
+    const isNamed = values?.every((member) => new TextEncoder().encode(member).length < 64) === true;
+    const typeOfColumn = values && isNamed && values.length > 0 ? this.#choices(draft, field, name, values) : type;
     const among = values && !isNamed ? [`${itself} in (${values.map(textLiteral).join(', ')})`] : [];
     const none = values?.length === 0 ? ['false'] : [];
-    draft.unsaid.push(...unsaid.map((one) => `${name}: ${one}`));
+    draft.unsaid.push(...unsaid.map((text) => `${name}: ${text}`));
     const isDefault = field.common.default !== undefined && !field.common.localized && !field.common.many;
     const column = draft.column(name, {
-      type: made,
+      type: typeOfColumn,
       isNeeded,
       checks: [...checks, ...among, ...none],
       about,
       default: isDefault ? defaultText(field.common.default) : undefined,
     });
-    const fits = fitting(type, shape);
+    const isFitting = fitting(type, shape);
     return {
-      put: (value, row, out) => {
-        if (!fits(value)) return out.lost(`${field.name} is not what a column of ${type} holds`);
+      put: (value, row, outFile) => {
+        if (!isFitting(value)) return outFile.lost(`${field.name} is not what a column of ${type} holds`);
         row.cells.set(column, type === 'jsonb' ? { json: value } : (value as Cell));
       },
       columns: [column],
@@ -275,17 +281,22 @@ class TableWriter {
 
   #languageType = (): string => this.#enumeration('language', 'entry_language', this.#languages);
 
-  #enumeration(key: string, wanted: string, values: readonly string[]): string {
-    const known = this.#enumerations.get(key);
-    if (known) return known.name;
-    const name = this.#names.of(wanted);
+  #enumeration(key: string, wantedName: string, values: readonly string[]): string {
+    const existing = this.#enumerations.get(key);
+    if (existing) return existing.name;
+    const name = this.#names.of(wantedName);
     this.#enumerations.set(key, { name, values: [...new Set(values)] });
     return name;
   }
 
   /** A group of keys that a kind has of itself. */
-  #keys(draft: Draft, field: Field, { name, isNeeded, about }: Wanted, { keys, optional, alone }: Keys): Placed {
-    const all = Object.entries(keys).map(([key, shape]) => {
+  #keys(
+    draft: Draft,
+    field: Field,
+    { name, isNeeded, about }: ColumnDemand,
+    { keys, optional, alone }: Keys,
+  ): PlacedColumn {
+    const keyColumns = Object.entries(keys).map(([key, shape]) => {
       const isOptional = optional.includes(key);
       const placed = this.#plain(
         draft,
@@ -295,23 +306,23 @@ class TableWriter {
       );
       return { key, isOptional, placed, column: placed.columns[0] ?? '' };
     });
-    const [first, ...others] = all;
+    const [first, ...rest] = keyColumns;
     const isThere = first ? `${nameText(first.column)} is not null` : 'true';
-    for (const { column, isOptional } of isNeeded ? [] : others)
+    for (const { column, isOptional } of isNeeded ? [] : rest)
       draft.checks.push(
         isOptional
           ? `${nameText(column)} is null or ${isThere}`
           : `(${nameText(column)} is null) = (${nameText(first?.column ?? '')} is null)`,
       );
-    const columns = all.map(({ column }) => column);
+    const columns = keyColumns.map(({ column }) => column);
     return {
-      put: (value, row, out) => {
+      put: (value, row, outFile) => {
         const single = alone === undefined ? undefined : { [alone]: value };
         const group = isObject(value) ? value : single;
-        if (!group) return out.lost(`${field.name} is no group of keys`);
-        for (const { key, placed } of all) {
+        if (!group) return outFile.lost(`${field.name} is no group of keys`);
+        for (const { key, placed } of keyColumns) {
           const part = group[key];
-          if (part !== undefined && part !== null) placed.put(part, row, out);
+          if (part !== undefined && part !== null) placed.put(part, row, outFile);
         }
       },
       columns,
@@ -320,7 +331,7 @@ class TableWriter {
     };
   }
 
-  #term(draft: Draft, field: Field, { name, isNeeded, about }: Wanted, taxonomy: Taxonomy): Placed {
+  #term(draft: Draft, field: Field, { name, isNeeded, about }: ColumnDemand, taxonomy: Taxonomy): PlacedColumn {
     const shape = field.kind.stores(field.options, this.#model.context);
     const target = this.#terms.of(taxonomy);
     const isNarrower = shape.is === 'one of' && shape.values.length < taxonomy.terms.size;
@@ -334,12 +345,12 @@ class TableWriter {
     });
     draft.refer([column], target);
     return {
-      put: (value, row, out) => {
-        if (typeof value !== 'string') return out.lost(`${field.name} is no term`);
+      put: (value, row, outFile) => {
+        if (typeof value !== 'string') return outFile.lost(`${field.name} is no term`);
         row.cells.set(column, value);
         // A term that nobody wrote down yet comes into its table with the first entry that has it.
         if (this.#terms.isNew(taxonomy, value))
-          out.rows.push({ table: target.name, cells: new Map([['term', value]]) });
+          outFile.rows.push({ table: target.name, cells: new Map([['term', value]]) });
       },
       columns: [column],
       keys: [[column]],
@@ -348,7 +359,7 @@ class TableWriter {
   }
 
   /** A reference: a column for each type that may stand there, of which one is filled. */
-  #reference(draft: Draft, field: Field, { name, isNeeded, about }: Wanted): Placed {
+  #reference(draft: Draft, field: Field, { name, isNeeded, about }: ColumnDemand): PlacedColumn {
     const { kind, options } = field;
     const { types, eligible, inverseMin, inverseMax } = kind.pointsAt(options);
     const accepted = [...new Set(types.flatMap(this.#model.context.acceptedAs))];
@@ -356,8 +367,8 @@ class TableWriter {
     const columns = new Map(
       accepted.map((type) => {
         const target = this.#types.get(type);
-        const own = isOne ? name || snake(type) : joined(name, snake(type));
-        const column = draft.column(own, {
+        const ownName = isOne ? name || snake(type) : joined(name, snake(type));
+        const column = draft.column(ownName, {
           type: 'text',
           isNeeded: isNeeded && isOne,
           about: isOne ? about : `${about} (${type})`,
@@ -367,32 +378,32 @@ class TableWriter {
         return [type, column] as const;
       }),
     );
-    const all = [...columns.values()];
-    const [only = ''] = all;
-    if (!isOne) draft.checks.push(`${howMany(all)} ${isNeeded ? '=' : '<='} 1`);
-    if (inverseMax === 1) for (const one of all) draft.keepUnique([one]);
+    const columnNames = [...columns.values()];
+    const [only = ''] = columnNames;
+    if (!isOne) draft.checks.push(`${howMany(columnNames)} ${isNeeded ? '=' : '<='} 1`);
+    if (inverseMax === 1) for (const name of columnNames) draft.keepUnique([name]);
     const bounds = [
       ...(eligible === undefined ? [] : [`only where ${eligible}`]),
       ...(inverseMin ? [`at least ${inverseMin} of them point at each`] : []),
       ...(inverseMax !== undefined && inverseMax > 1 ? [`at most ${inverseMax} of them point at each`] : []),
     ];
-    draft.unsaid.push(...bounds.map((one) => `${all.join(', ')}: ${one}`));
+    draft.unsaid.push(...bounds.map((bound) => `${columnNames.join(', ')}: ${bound}`));
     return {
-      put: (value, row, out) => {
+      put: (value, row, outFile) => {
         const [link] = kind.links?.(value, options, this.#model.context) ?? [];
         const column = link && columns.get(link.to.type);
         if (link && column !== undefined) row.cells.set(column, link.to.id);
-        else out.lost(`${field.name} points at no ${list(accepted, 'or')}`);
+        else outFile.lost(`${field.name} points at no ${list(accepted, 'or')}`);
       },
-      columns: all,
-      keys: all.map((one) => [one]),
-      isThere: isOne ? `${nameText(only)} is not null` : `${howMany(all)} > 0`,
+      columns: columnNames,
+      keys: columnNames.map((name) => [name]),
+      isThere: isOne ? `${nameText(only)} is not null` : `${howMany(columnNames)} > 0`,
     };
   }
 
   /** An object: its fields as columns of the row that it is in. */
-  #group(draft: Draft, field: Field, name: string): Placed {
-    const parts = [...field.fields].map(([key, one]) => ({ key, ...this.#placed(draft, one, name, name !== '') }));
+  #group(draft: Draft, field: Field, name: string): PlacedColumn {
+    const parts = [...field.fields].map(([key, field]) => ({ key, ...this.#placed(draft, field, name, name !== '') }));
     const columns = parts.flatMap((part) => part.columns);
     const isSeen = columns.length > 0 && parts.every((part) => part.isSeen);
     for (const { demand } of parts)
@@ -403,13 +414,13 @@ class TableWriter {
       }
     const puts = new Map(parts.map(({ key, put }) => [key, put]));
     return {
-      put: (value, row, out) => {
-        if (!isObject(value)) return out.lost(`${field.name} is no group of keys`);
-        if (isEmpty(value) && name !== '') out.lost(`${field.name} is there, and empty`);
-        for (const [key, one] of Object.entries(value)) {
+      put: (value, row, outFile) => {
+        if (!isObject(value)) return outFile.lost(`${field.name} is no group of keys`);
+        if (isEmpty(value) && name !== '') outFile.lost(`${field.name} is there, and empty`);
+        for (const [key, inside] of Object.entries(value)) {
           const put = puts.get(key);
-          if (put) put(one, row, out);
-          else out.lost(`${field.name}.${key} is no field`);
+          if (put) put(inside, row, outFile);
+          else outFile.lost(`${field.name}.${key} is no field`);
         }
       },
       columns,
@@ -440,11 +451,11 @@ class TableWriter {
     child.isBelow = true;
     this.#tables.push(child);
     const keys = draft.primaryKey.map((key) => {
-      const own = keyBelow(draft, key);
-      const type = draft.columns.find((one) => one.name === key)?.type ?? 'text';
-      return [key, child.column(own, { type, isNeeded: true, about: '' })] as const;
+      const ownKey = keyBelow(draft, key);
+      const type = draft.columns.find((column) => column.name === key)?.type ?? 'text';
+      return [key, child.column(ownKey, { type, isNeeded: true, about: '' })] as const;
     });
-    child.primaryKey.push(...keys.map(([, own]) => own));
+    child.primaryKey.push(...keys.map(([, ownKey]) => ownKey));
     child.refer([...child.primaryKey], { name: draft.name, primaryKey: [...draft.primaryKey] });
     return { child, keys };
   }
@@ -491,32 +502,32 @@ class TableWriter {
     const isUnsayable = isLocalized || field.common.mayBeEmpty === true || (need === 'published' && draft.isBelow);
     if (need !== 'no' && isUnsayable) draft.unsaid.push(`${name} has to be there`);
     else if (need !== 'no') this.#needFirst(draft, child, name, need);
-    const each = (value: Json, row: Row, out: Out, said: string | undefined): void => {
+    const putItems = (value: Json, row: Row, outFile: RowOutput, itemLanguage: string | undefined): void => {
       if (isEmpty(value)) return;
-      if (!isList(value) && !orOne) out.lost(`${field.name} is no list`);
+      if (!isList(value) && !orOne) outFile.lost(`${field.name} is no list`);
       else
-        for (const [index, one] of (isList(value) ? value : [value]).entries()) {
+        for (const [index, inner] of (isList(value) ? value : [value]).entries()) {
           const below = this.#rowBelow(child, keys, row);
-          if (language !== undefined && said !== undefined) below.cells.set(language, said);
+          if (language !== undefined && itemLanguage !== undefined) below.cells.set(language, itemLanguage);
           below.cells.set(position, index + 1);
-          let isLost = one === null;
-          const lost = (says: string): void => {
+          let isLost = inner === null;
+          const lost = (loss: string): void => {
             isLost = true;
-            out.lost(says);
+            outFile.lost(loss);
           };
-          if (one === null) out.lost(`${field.name} has an item that is nothing`);
-          else item.put(one, below, { rows: out.rows, lost });
+          if (inner === null) outFile.lost(`${field.name} has an item that is nothing`);
+          else item.put(inner, below, { rows: outFile.rows, lost });
           // Of an item with parts the others are there all the same.
-          if (!isLost || field.kind.nests) out.rows.push(below);
+          if (!isLost || field.kind.nests) outFile.rows.push(below);
         }
     };
-    if (!isLocalized) return (value, row, out) => each(value, row, out, undefined);
-    return (value, row, out) => {
+    if (!isLocalized) return (value, row, outFile) => putItems(value, row, outFile, undefined);
+    return (value, row, outFile) => {
       if (isEmpty(value)) return;
-      if (!isObject(value)) return out.lost(`${field.name} has no languages`);
-      for (const [said, one] of Object.entries(value))
-        if (this.#languages.includes(said)) each(one, row, out, said);
-        else out.lost(`${field.name}: ${said} is no language here`);
+      if (!isObject(value)) return outFile.lost(`${field.name} has no languages`);
+      for (const [language, version] of Object.entries(value))
+        if (this.#languages.includes(language)) putItems(version, row, outFile, language);
+        else outFile.lost(`${field.name}: ${language} is no language here`);
     };
   }
 
@@ -533,7 +544,7 @@ class TableWriter {
 
   #rowBelow = (child: Draft, keys: readonly (readonly [string, string])[], above: Row): Row => ({
     table: child.name,
-    cells: new Map(keys.map(([key, own]) => [own, above.cells.get(key) ?? null])),
+    cells: new Map(keys.map(([key, ownKey]) => [ownKey, above.cells.get(key) ?? null])),
   });
 
   /** A group whose keys are data, in each language. */
@@ -541,10 +552,10 @@ class TableWriter {
     const puts = new Map(
       this.#languages.map((language) => [language, this.#pairs(draft, field, `${name}_${snake(language)}`)]),
     );
-    return (value, row, out) => {
+    return (value, row, outFile) => {
       if (isEmpty(value)) return;
-      if (!isObject(value)) return out.lost(`${field.name} has no languages`);
-      for (const [language, one] of Object.entries(value)) puts.get(language)?.(one, row, out);
+      if (!isObject(value)) return outFile.lost(`${field.name} has no languages`);
+      for (const [language, version] of Object.entries(value)) puts.get(language)?.(version, row, outFile);
     };
   }
 
@@ -565,14 +576,14 @@ class TableWriter {
     const put = valueField ? this.#field(child, valueField, '') : undefined;
     const { min, max } = field.options;
     if (min !== undefined || max !== undefined) draft.unsaid.push(`${name}: ${field.kind.gist(field.options)}`);
-    return (value, row, out) => {
+    return (value, row, outFile) => {
       if (isEmpty(value)) return;
-      if (!isObject(value)) return out.lost(`${field.name} is no group of keys`);
-      for (const [own, one] of Object.entries(value)) {
+      if (!isObject(value)) return outFile.lost(`${field.name} is no group of keys`);
+      for (const [ownKey, inside] of Object.entries(value)) {
         const below = this.#rowBelow(child, keys, row);
-        key.put(own, below, out);
-        out.rows.push(below);
-        put?.(one, below, out);
+        key.put(ownKey, below, outFile);
+        outFile.rows.push(below);
+        put?.(inside, below, outFile);
       }
     };
   }
@@ -586,8 +597,8 @@ class TableWriter {
 
   #about({ label, common }: Field, language?: string): string {
     const help = wordsIn(common.help, this.#model.readingOrder);
-    const said = language === undefined ? label : `${label} (${language})`;
-    return help === undefined ? said : `${said}. ${help}`;
+    const title = language === undefined ? label : `${label} (${language})`;
+    return help === undefined ? title : `${title}. ${help}`;
   }
 }
 

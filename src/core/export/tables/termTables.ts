@@ -41,8 +41,8 @@ export class TermTables {
 
   /** The table of the terms of a taxonomy. */
   of({ name, label, definition }: Taxonomy): Draft {
-    const known = this.#drafts.get(name);
-    if (known) return known.terms;
+    const existing = this.#drafts.get(name);
+    if (existing) return existing.terms;
     const about = wordsIn(definition.about, this.#model.readingOrder);
     const draft = new Draft(
       this.#names.of(`${snake(name)}_term`),
@@ -63,11 +63,11 @@ export class TermTables {
       this.#names.of(`${draft.name}_broader`),
       `${draft.about.split(':')[0]}: what stands above each`,
     );
-    for (const [column, says] of [
+    for (const [column, about] of [
       ['term', 'A term.'],
       ['broader', 'A term right above it.'],
     ] as const) {
-      tree.primaryKey.push(tree.column(column, { type: 'text', isNeeded: true, about: says }));
+      tree.primaryKey.push(tree.column(column, { type: 'text', isNeeded: true, about }));
       tree.refer([column], draft);
     }
     this.#drafts.set(name, { terms: draft, tree });
@@ -80,10 +80,10 @@ export class TermTables {
     const terms = [...taxonomy.terms.values()];
     const rows = terms.map((term): Row => {
       const label = taxonomy.definition.terms[term.name]?.label;
-      const said = typeof label === 'object' ? label : { [this.#languages[0] ?? 'en']: term.label };
+      const labels = typeof label === 'object' ? label : { [this.#languages[0] ?? 'en']: term.label };
       const cells = new Map<string, Cell>([['term', term.name]]);
       for (const language of this.#languages)
-        if (said[language] !== undefined) cells.set(`label_${snake(language)}`, said[language]);
+        if (labels[language] !== undefined) cells.set(`label_${snake(language)}`, labels[language]);
       if (term.isRetired) cells.set('is_retired', true);
       if (term.use !== undefined && taxonomy.terms.has(term.use)) cells.set('replaced_by', term.use);
       return { table: drafts.terms.name, cells };
@@ -91,7 +91,9 @@ export class TermTables {
     const pairs = new Map(
       taxonomy.roots
         .flatMap(flat)
-        .flatMap((above) => above.below.map((one) => [JSON.stringify([one.name, above.name]), [one.name, above.name]])),
+        .flatMap((above) =>
+          above.below.map((term) => [JSON.stringify([term.name, above.name]), [term.name, above.name]]),
+        ),
     );
     const tree = [...pairs.values()].map(
       ([term = '', broader = '']): Row => ({

@@ -8,7 +8,7 @@ import { readField } from '../../model/readField.ts';
 import { readTaxonomyParts } from '../../model/readTaxonomy.ts';
 import { readTypeParts } from '../../model/readType.ts';
 import { sayShape } from '../../model/traversal.ts';
-import { isObject, type JsonObject, own, withKey, withoutKey } from '../../plain/json.ts';
+import { isObject, type JsonObject, ownValue, withKey, withoutKey } from '../../plain/json.ts';
 import type { Outcome } from '../../plain/outcome.ts';
 import {
   addressed,
@@ -69,7 +69,7 @@ export const add = defineStep({
     }
   },
   inverse: ({ add: address }) => [{ drop: address }],
-  entries: (step, { before, after, orderOf, known }) => {
+  entries: (step, { before, after, orderOf, knownNames }) => {
     const address = addressed(step.add, 'add', ['type', 'field', 'taxonomy', 'term']);
     if (address.what !== 'field') {
       if (step.value !== undefined || step.cel !== undefined)
@@ -83,7 +83,7 @@ export const add = defineStep({
     if (step.value === null)
       throw new StepRefused('null is no value to fill a new field with', 'Remove `value`, or write one.', 'value');
     const { type, field } = linkedField(after, address.type, address.field);
-    const fill = compileFill(step, field, before.types.get(address.type) ?? type, { after, known });
+    const fill = compileFill(step, field, before.types.get(address.type) ?? type, { after, knownNames });
     const places = placesBefore(orderOf(address.type, address.field), address.field);
 
     return (draft) => {
@@ -139,7 +139,7 @@ function withTerm(
   }: { readonly taxonomy: string; readonly term: string; readonly above: readonly string[] },
   step: { readonly add: string; readonly term?: unknown },
 ): ModelDoc {
-  const taxonomy = own(model.taxonomies, name);
+  const taxonomy = ownValue(model.taxonomies, name);
   if (!taxonomy) throw new StepRefused(`there is no taxonomy \`${name}\` at this step`, 'Add it first.', 'add');
 
   refuseTaken(Object.hasOwn(taxonomy.terms, term), step.add);

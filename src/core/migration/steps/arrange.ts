@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Branch } from '../../definition/taxonomy.ts';
-import { equal, isList, isObject, type Json, own, withKey } from '../../plain/json.ts';
+import { equal, isList, isObject, type Json, ownValue, withKey } from '../../plain/json.ts';
 import { addressed } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
@@ -19,7 +19,7 @@ export const arrange = defineStep({
   say: ({ arrange: address }) => `The terms of \`${address}\` stand in another order or under other terms.`,
   model: (step, model) => {
     const { taxonomy: name } = addressed(step.arrange, 'arrange', ['taxonomy']);
-    const taxonomy = own(model.taxonomies, name);
+    const taxonomy = ownValue(model.taxonomies, name);
     if (!taxonomy)
       throw new StepRefused(`there is no taxonomy \`${name}\` at this step`, 'Look at the steps before.', 'arrange');
     const tree = readTree(step.tree);
@@ -33,7 +33,7 @@ export const arrange = defineStep({
   },
   inverse: ({ arrange: text }, { before }) => {
     const { taxonomy } = addressed(text, 'arrange', ['taxonomy']);
-    return [{ arrange: text, tree: writeTree(own(before.taxonomies, taxonomy)?.tree ?? []) }];
+    return [{ arrange: text, tree: writeTree(ownValue(before.taxonomies, taxonomy)?.tree ?? []) }];
   },
 });
 
@@ -47,8 +47,8 @@ function readTree(data: Json): readonly Branch[] {
   return data.map((item): Branch => {
     if (typeof item === 'string')
       return item.startsWith(again) ? { term: item.slice(again.length), also: true } : { term: item };
-    const [pair, ...others] = isObject(item) ? Object.entries(item) : [];
-    if (!pair || others.length > 0)
+    const [pair, ...rest] = isObject(item) ? Object.entries(item) : [];
+    if (!pair || rest.length > 0)
       throw new StepRefused(
         '`tree` holds something that is no term',
         'Write a term alone, or one term with a list below it.',

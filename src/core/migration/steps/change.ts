@@ -20,7 +20,7 @@ import {
   type Json,
   type JsonObject,
   mapValues,
-  own,
+  ownValue,
   withKey,
   withoutKey,
 } from '../../plain/json.ts';
@@ -58,7 +58,7 @@ export const change = defineStep({
   },
   say: ({ change: address, to, ...fill }) => {
     const options = isObject(to) ? Object.entries(to) : [];
-    const said = options.map(([option, value]) => {
+    const changes = options.map(([option, value]) => {
       if (isList(value) && value.some(isObject)) return `${option} are others`;
       return value === null ? `${option} goes` : `${option} is ${quote(value, 60)}`;
     });
@@ -66,7 +66,7 @@ export const change = defineStep({
       fill.value === undefined && fill.cel === undefined ? '' : ` Values that no longer fit get ${sayFill(fill)}.`;
     return address === 'shared'
       ? `What is kept once and used in many types is as the model says now: ${list(options.flatMap(([, part]) => (isObject(part) ? Object.keys(part) : [])))}.`
-      : `Of \`${address}\`, ${list(said)}.${filled}`;
+      : `Of \`${address}\`, ${list(changes)}.${filled}`;
   },
   answers: ({ change: address }) => (isOfField(address) ? ['yes', 'value', 'cel'] : ['yes']),
   yes: () => 'leave',
@@ -90,31 +90,31 @@ export const change = defineStep({
     }
   },
   inverse: ({ change: text, to }, { before }) => [{ change: text, to: optionsBefore(text, Object(to), before) }],
-  entries: (step, { before, after, known }) => {
+  entries: (step, { before, after, knownNames }) => {
     if (step.change === 'languages') return dropLanguages(before, after);
     if (step.change === 'shared') return () => undefined;
     const hasFill = step.value !== undefined || step.cel !== undefined;
     const address = addressed(step.change, 'change', hasFill ? ['field'] : ['type', 'field', 'taxonomy', 'term']);
     if (address.what !== 'field') return () => undefined;
-    const was = linkedField(before, address.type, address.field);
+    const oldPlace = linkedField(before, address.type, address.field);
     const { field } = linkedField(after, address.type, address.field);
-    const fill = compileFill(step, field, was.type, { after, known });
-    const rewritten = rewriter(was.field, field);
+    const fill = compileFill(step, field, oldPlace.type, { after, knownNames });
+    const rewritten = rewriter(oldPlace.field, field);
     if (!fill && !rewritten) return () => undefined;
 
     return (draft) => {
       if (draft.type !== address.type) return;
       const key = keyOfField(address.field);
-      for (const holder of draft.holders(was.type, address.field)) {
-        const said = holder.valueOf(was.field);
-        if (said !== undefined && rewritten) holder.set(key, rewritten(said));
+      for (const holder of draft.holders(oldPlace.type, address.field)) {
+        const item = holder.valueOf(oldPlace.field);
+        if (item !== undefined && rewritten) holder.set(key, rewritten(item));
         if (!fill) continue;
         const value = holder.valueOf(field);
-        const fits =
+        const isUnchanged =
           value === undefined
-            ? !asks(field, draft.status) || asks(was.field, draft.status)
+            ? !asks(field, draft.status) || asks(oldPlace.field, draft.status)
             : obeys(value, field, after);
-        if (!fits) holder.replace(key, fill(draft, holder), 'it does not fit the changed field');
+        if (!isUnchanged) holder.replace(key, fill(draft, holder), 'it does not fit the changed field');
       }
     };
   },
@@ -124,13 +124,13 @@ const isOfField = (address: string): boolean => ['field', 'inner'].includes(pars
 
 /** What options that a step sets were before it; null for those that were not there. */
 function optionsBefore(text: string, to: JsonObject, model: ModelDoc): JsonObject {
-  const was = (options: Json, keys: JsonObject): JsonObject =>
-    mapValues(keys, (_, key) => (isObject(options) ? (own(options, key) ?? null) : null));
+  const oldOptions = (options: Json, keys: JsonObject): JsonObject =>
+    mapValues(keys, (_, key) => (isObject(options) ? (ownValue(options, key) ?? null) : null));
   const { languages, languageOptions } = model;
   if (text === 'languages') return asJson(compact({ languages, languageOptions }));
   if (text === 'shared')
-    return mapValues(to, (part, name) => was(own(asJson(model.shared ?? {}), name) ?? {}, Object(part)));
-  return was(definitionAt(text, model), to);
+    return mapValues(to, (part, name) => oldOptions(ownValue(asJson(model.shared ?? {}), name) ?? {}, Object(part)));
+  return oldOptions(definitionAt(text, model), to);
 }
 
 /** What a type, a field, a taxonomy or a term says of itself. */
@@ -142,27 +142,30 @@ function definitionAt(text: string, model: ModelDoc): Json {
     case 'field':
       return asJson(fieldOf(model, address.type, address.field, 'change'));
     case 'taxonomy':
-      return asJson(own(model.taxonomies, address.taxonomy) ?? {});
+      return asJson(ownValue(model.taxonomies, address.taxonomy) ?? {});
     case 'term':
-      return asJson(own(own(model.taxonomies, address.taxonomy)?.terms ?? {}, address.term) ?? {});
+      return asJson(ownValue(ownValue(model.taxonomies, address.taxonomy)?.terms ?? {}, address.term) ?? {});
   }
 }
 
 /** Takes out the values in languages that are gone. */
 function dropLanguages(before: Model, after: Model): (draft: EntryDraft) => void {
-  const gone = before.definition.languages.filter((language) => !after.definition.languages.includes(language));
+  const removedLanguages = before.definition.languages.filter(
+    (language) => !after.definition.languages.includes(language),
+  );
   return (draft) => {
     const type = before.types.get(draft.type);
     for (const field of type ? fieldsWithin(type.fields) : [])
       if (type && field.common.localized)
-        for (const holder of draft.holders(type, field.name)) dropFrom(holder, keyOfField(field.name), gone);
+        for (const holder of draft.holders(type, field.name))
+          dropFrom(holder, keyOfField(field.name), removedLanguages);
   };
 }
 
-function dropFrom(holder: Holder, key: string, gone: readonly string[]): void {
+function dropFrom(holder: Holder, key: string, languages: readonly string[]): void {
   const value = holder.get(key);
   if (!isObject(value)) return;
-  const lost = gone.filter((language) => Object.hasOwn(value, language));
+  const lost = languages.filter((language) => Object.hasOwn(value, language));
   for (const language of lost)
     holder.note([key, language], value[language] ?? null, `the language ${language} is gone`);
   if (lost.length > 0)
@@ -172,7 +175,7 @@ function dropFrom(holder: Holder, key: string, gone: readonly string[]): void {
 /** Options with others put over them; `null` takes one away. */
 const mergedOver = (old: object, to: JsonObject): JsonObject =>
   Object.entries(to).reduce<JsonObject>(
-    (all, [key, value]) => (value === null ? withoutKey(all, key) : withKey(all, key, value)),
+    (result, [key, value]) => (value === null ? withoutKey(result, key) : withKey(result, key, value)),
     asJson(old),
   );
 
@@ -206,7 +209,7 @@ function withTaxonomy(
     | { readonly what: 'term'; readonly taxonomy: string; readonly term: string },
   to: JsonObject,
 ): ModelDoc {
-  const taxonomy = own(model.taxonomies, address.taxonomy);
+  const taxonomy = ownValue(model.taxonomies, address.taxonomy);
   if (!taxonomy)
     throw new StepRefused(
       `there is no taxonomy \`${address.taxonomy}\` at this step`,
@@ -218,7 +221,7 @@ function withTaxonomy(
     const { terms: _, tree: __, ...options } = parts(readTaxonomyParts(mergedOver(old, to)));
     return { ...model, taxonomies: withKey(model.taxonomies, address.taxonomy, { ...options, terms, tree }) };
   }
-  const term = own(terms, address.term);
+  const term = ownValue(terms, address.term);
   if (!term)
     throw new StepRefused(`there is no term \`${address.term}\` at this step`, 'Look at the steps before.', 'change');
   const read = parts(readTaxonomyParts({ terms: [{ ...mergedOver(term, to), term: address.term }] }));
@@ -227,7 +230,7 @@ function withTaxonomy(
     ...model,
     taxonomies: withKey(model.taxonomies, address.taxonomy, {
       ...taxonomy,
-      terms: withKey(terms, address.term, own(read.terms, address.term) ?? {}),
+      terms: withKey(terms, address.term, ownValue(read.terms, address.term) ?? {}),
     }),
   };
 }
@@ -243,16 +246,16 @@ function withLanguages({ languageOptions: _, ...model }: ModelDoc, to: JsonObjec
 }
 
 const compacted = (options: z.output<typeof LanguageOptionsForm>): NonNullable<ModelDoc['languageOptions']> =>
-  mapValues(options, (one) => compact(one)) as NonNullable<ModelDoc['languageOptions']>;
+  mapValues(options, (options) => compact(options)) as NonNullable<ModelDoc['languageOptions']>;
 
 /** Puts what is shared over what was: each part by its name, `null` takes one away. The types stay as they are. */
-function withShared({ shared: was, ...model }: ModelDoc, to: JsonObject): ModelDoc {
+function withShared({ shared, ...model }: ModelDoc, to: JsonObject): ModelDoc {
   const merged = Object.entries(to).reduce<JsonObject>(
-    (all, [part, over]) => {
-      const old = own(all, part);
-      return withKey(all, part, mergedOver(isObject(old) ? old : {}, isObject(over) ? over : {}));
+    (result, [part, over]) => {
+      const old = ownValue(result, part);
+      return withKey(result, part, mergedOver(isObject(old) ? old : {}, isObject(over) ? over : {}));
     },
-    asJson(was ?? {}),
+    asJson(shared ?? {}),
   );
   const filled = Object.fromEntries(
     Object.entries(merged).filter(([, part]) => isObject(part) && Object.keys(part).length > 0),

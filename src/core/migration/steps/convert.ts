@@ -10,7 +10,7 @@ import { readField } from '../../model/readField.ts';
 import { saySeparator } from '../../model/separators.ts';
 import { sayShape } from '../../model/traversal.ts';
 import { textReader } from '../../model/writtenTexts.ts';
-import { compact, own, withKey } from '../../plain/json.ts';
+import { compact, ownValue, withKey } from '../../plain/json.ts';
 import { didYouMean } from '../../plain/nearest.ts';
 import { list } from '../../plain/words.ts';
 import type { Look } from '../../rules/lookUp.ts';
@@ -58,20 +58,20 @@ export const convert = defineStep({
   },
   addresses: ['by'],
   answers: ({ field, split, written, by, inside }) => {
-    const others = otherWriting(written, field).length;
-    if (others > 1) return ['yes', 'written', 'value', 'cel'];
+    const rivalCount = otherWriting(written, field).length;
+    if (rivalCount > 1) return ['yes', 'written', 'value', 'cel'];
     const hasWay = (split ?? written ?? by ?? inside) !== undefined;
     return hasWay ? ['yes', 'no', 'value', 'cel'] : ['yes', 'value', 'cel'];
   },
   say: ({ convert: address, field, split, written, by, inside, ...fill }) => {
-    const how = [
+    const notes = [
       sayWritten(written),
       split === undefined ? '' : ` Texts are split at ${saySeparator(split)}.`,
       by === undefined ? '' : ` Texts are looked up as \`${by}\`.`,
       inside === undefined ? '' : sayInside(inside, Object(field)),
       fill.value === undefined && fill.cel === undefined ? '' : ` What cannot be carried over gets ${sayFill(fill)}.`,
     ];
-    return `\`${address}\` becomes ${sayShape(Object(field))}, and its values are carried over.${how.join('')}`;
+    return `\`${address}\` becomes ${sayShape(Object(field))}, and its values are carried over.${notes.join('')}`;
   },
   yes: ({ split, written, by, inside }) => ((split ?? written ?? by ?? inside) === undefined ? 'lose' : 'accept'),
   no: ({ split, written, by, inside, ...rest }) => {
@@ -98,37 +98,40 @@ export const convert = defineStep({
     const joint = typeof split === 'string' ? split : split?.[0];
     return [compact({ convert: text, field: fieldOf(before, type, field, 'convert'), with: joint, by, inside })];
   },
-  entries: (step, { before, after, orderOf, known }) => {
+  entries: (step, { before, after, orderOf, knownNames }) => {
     const address = addressed(step.convert, 'convert', ['field']);
-    const was = linkedField(before, address.type, address.field);
-    const is = linkedField(after, address.type, address.field);
-    const otherwise = compileFill(step, is.field, was.type, { after, known });
+    const oldPlace = linkedField(before, address.type, address.field);
+    const newPlace = linkedField(after, address.type, address.field);
+    const otherwise = compileFill(step, newPlace.field, oldPlace.type, { after, knownNames });
     const key = keyOfField(address.field);
     let look: Look | undefined;
-    const find = step.by === undefined ? undefined : finder(step.by, was.field, is.field, () => look);
-    const read = step.written && textReader(was.field, is.field, after.context, step.written);
+    const find = step.by === undefined ? undefined : finder(step.by, oldPlace.field, newPlace.field, () => look);
+    const read = step.written && textReader(oldPlace.field, newPlace.field, after.context, step.written);
     const by = { separator: step.split, joint: step.with, inside: step.inside, find, read };
-    const carry = converter(was.field, is.field, after.context, by);
+    const carry = converter(oldPlace.field, newPlace.field, after.context, by);
     const places = placesBefore(orderOf(address.type, address.field), address.field);
 
     return (draft) => {
       if (draft.type !== address.type) return;
       look = draft.look;
-      for (const holder of draft.holders(was.type, address.field)) {
-        const value = holder.valueOf(was.field);
+      for (const holder of draft.holders(oldPlace.type, address.field)) {
+        const value = holder.valueOf(oldPlace.field);
         const carried = value === undefined ? { value: undefined, lost: [] } : carry(value);
         const isMissing =
-          carried.value === undefined && comesToLack(was.field, is.field, { value, status: draft.status });
-        const isUnfit = carried.value !== undefined && !obeys(carried.value, is.field, after);
+          carried.value === undefined && comesToLack(oldPlace.field, newPlace.field, { value, status: draft.status });
+        const isUnfit = carried.value !== undefined && !obeys(carried.value, newPlace.field, after);
         const fallback = carried.lost.length > 0 || isMissing || isUnfit ? otherwise?.(draft, holder) : undefined;
         // What is said for values that cannot be carried stands for the value as a whole.
         if (fallback !== undefined) {
           holder.replace(key, fallback, carried.lost[0]?.why ?? 'it does not fit the converted field', places);
           continue;
         }
-        for (const { item, why } of carried.lost) holder.note([key], item, why);
-        const none = value === undefined ? own(holder.keys(), key) : undefined;
-        if (value === undefined && (none === undefined || staysAsNone(was.field, is.field, none, after.context)))
+        for (const { item, why: reason } of carried.lost) holder.note([key], item, reason);
+        const none = value === undefined ? ownValue(holder.keys(), key) : undefined;
+        if (
+          value === undefined &&
+          (none === undefined || staysAsNone(oldPlace.field, newPlace.field, none, after.context))
+        )
           continue;
         if (carried.value === undefined) holder.remove(key);
         else holder.set(key, carried.value, places);
@@ -145,8 +148,8 @@ const sayInside = (inside: string, { kind }: FieldDoc): string => {
 /** What becomes a field inside objects, or comes from one, names a field that such objects have. @throws {StepRefused} */
 function refuseNoPart(inside: string | undefined, ...sides: readonly FieldDoc[]): void {
   if (inside === undefined) return;
-  const [holder, ...others] = sides.filter(({ kind }) => kind === 'object' || kind === 'map');
-  if (!holder || others.length > 0)
+  const [holder, ...rest] = sides.filter(({ kind }) => kind === 'object' || kind === 'map');
+  if (!holder || rest.length > 0)
     throw new StepRefused(
       'a value becomes an object or a map, or one of these a value, where `inside` is said',
       'Remove `inside`.',
@@ -165,20 +168,29 @@ function refuseNoPart(inside: string | undefined, ...sides: readonly FieldDoc[])
  * Finds the entry that a text names, by the value of a field; or of a reference that becomes a text, that value.
  * @param look what is known of other entries, by then.
  */
-function finder(by: string, was: Field, is: Field, look: () => Look | undefined): (text: string) => Converted {
+function finder(
+  by: string,
+  oldField: Field,
+  newField: Field,
+  look: () => Look | undefined,
+): (text: string) => Converted {
   const address = addressed(by, 'by', ['field']);
-  const { types } = is.kind.pointsAt(is.options);
+  const { types } = newField.kind.pointsAt(newField.options);
   if (types.length > 0)
     return (text) => {
-      const found = look()?.entriesWith(address.type, address.field, text.trim()) ?? [];
-      const [entry] = found;
+      const entries = look()?.entriesWith(address.type, address.field, text.trim()) ?? [];
+      const [entry] = entries;
       if (entry === undefined) return { problem: `no ${address.type} has it as ${address.field}` };
-      if (found.length > 1) return { problem: `${found.length} entries have it as ${address.field}` };
+      if (entries.length > 1) return { problem: `${entries.length} entries have it as ${address.field}` };
       const [type, id = ''] = entry.split(/\/(.*)/su);
       return { value: types.length === 1 && types[0] === type ? id : entry };
     };
-  if (was.kind.pointsAt(was.options).types.length === 0)
-    throw new StepRefused(`\`${is.address}\` is no reference`, 'Remove `by`: it is for texts that name entries.', 'by');
+  if (oldField.kind.pointsAt(oldField.options).types.length === 0)
+    throw new StepRefused(
+      `\`${newField.address}\` is no reference`,
+      'Remove `by`: it is for texts that name entries.',
+      'by',
+    );
   return (text) => {
     const entry = text.includes('/') ? text : `${address.type}/${text}`;
     const value = look()?.valueOf(entry, address.field);

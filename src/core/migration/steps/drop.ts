@@ -7,7 +7,7 @@ import type { Field } from '../../model/link.ts';
 import { fieldsWithin } from '../../model/nestedFields.ts';
 import { taxonomyAsWritten } from '../../model/taxonomyAsWritten.ts';
 import { singleValues } from '../../model/traversal.ts';
-import { isList, type Json, own, withKey, withoutKey } from '../../plain/json.ts';
+import { isList, type Json, ownValue, withKey, withoutKey } from '../../plain/json.ts';
 import type { Holder } from '../entryDraft.ts';
 import { addressed, fieldOf, typeOf, withFieldsBeside } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
@@ -46,7 +46,7 @@ export const drop = defineStep({
           );
         return { ...model, taxonomies: withoutKey(model.taxonomies, address.taxonomy) };
       case 'term': {
-        const taxonomy = own(model.taxonomies, address.taxonomy);
+        const taxonomy = ownValue(model.taxonomies, address.taxonomy);
         // The terms of an open taxonomy are content: dropping one leaves the model as it is.
         if (taxonomy?.open && !Object.hasOwn(taxonomy.terms, address.term)) return model;
         if (!taxonomy || !Object.hasOwn(taxonomy.terms, address.term))
@@ -69,12 +69,12 @@ export const drop = defineStep({
         return [
           {
             add: text,
-            taxonomy: taxonomyAsWritten(own(before.taxonomies, address.taxonomy) ?? { terms: {}, tree: [] }),
+            taxonomy: taxonomyAsWritten(ownValue(before.taxonomies, address.taxonomy) ?? { terms: {}, tree: [] }),
           },
         ];
       case 'term': {
-        const taxonomy = own(before.taxonomies, address.taxonomy);
-        const term = own(taxonomy?.terms ?? {}, address.term);
+        const taxonomy = ownValue(before.taxonomies, address.taxonomy);
+        const term = ownValue(taxonomy?.terms ?? {}, address.term);
         // Of an open taxonomy the model knows no term.
         return taxonomy && term
           ? [
@@ -105,9 +105,9 @@ export const drop = defineStep({
         return () => undefined;
       case 'term': {
         const { use } = step;
-        const known = after.taxonomies.get(address.taxonomy)?.terms;
+        const terms = after.taxonomies.get(address.taxonomy)?.terms;
         const isOpen = after.taxonomies.get(address.taxonomy)?.isOpen === true;
-        if (use !== undefined && (!isId(use) || !(isOpen || known?.has(use))))
+        if (use !== undefined && (!isId(use) || !(isOpen || terms?.has(use))))
           throw new StepRefused(
             `there is no term \`${use}\` in ${address.taxonomy} after this step`,
             `Name one of its terms (lumbrik show ${address.taxonomy}:).`,
@@ -140,13 +140,13 @@ function exchangeTerm(
   const value = holder.get(key);
   if (value === undefined || !singleValues(field, value).some(({ item }) => isDropped(item))) return;
 
-  const why = `the term ${taxonomy}:${term} is dropped`;
-  if (use === undefined) holder.note([key], term, why);
-  else holder.note([key], term, why, use);
-  const kept = (isList(value) ? value : [value]).flatMap((item) => (isDropped(item) ? (use ?? []) : item));
-  const [first] = kept;
+  const reason = `the term ${taxonomy}:${term} is dropped`;
+  if (use === undefined) holder.note([key], term, reason);
+  else holder.note([key], term, reason, use);
+  const remaining = (isList(value) ? value : [value]).flatMap((item) => (isDropped(item) ? (use ?? []) : item));
+  const [first] = remaining;
   if (first === undefined) holder.remove(key);
-  else holder.set(key, isList(value) ? [...new Set(kept)] : first);
+  else holder.set(key, isList(value) ? [...new Set(remaining)] : first);
 }
 
 /** Without a term; the terms below it move up to its place. */

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { beside, keyOfField } from '../../definition/fieldName.ts';
 import { converter } from '../../model/convertValue.ts';
 import { saySeparator } from '../../model/separators.ts';
-import { type Json, own } from '../../plain/json.ts';
+import { type Json, ownValue } from '../../plain/json.ts';
 import { list } from '../../plain/words.ts';
 import type { Holder } from '../entryDraft.ts';
 import { addressed, fieldOf, linkedField, withFieldsBeside } from '../fill.ts';
@@ -25,21 +25,21 @@ export const join = defineStep({
     `\`${address}\` and ${list(and.map((name) => `\`${name}\``))} are joined with ${saySeparator(between)} into ${list(Object.keys(into).map((name) => `\`${name}\``))}.`,
   model: (step, model) => {
     const { type, field } = addressed(step.join, 'join', ['field']);
-    const [into, ...others] = definitionsOf(step.into, 'into');
-    if (!into || others.length > 0) throw new StepRefused('fields are joined into one', 'Name one field.', 'into');
-    const gone = [keyOfField(field), ...step.and];
-    for (const name of gone) {
-      const was = fieldOf(model, type, beside(field, name), name === keyOfField(field) ? 'join' : 'and');
-      if (was.many !== undefined || was.localized !== undefined)
+    const [into, ...rest] = definitionsOf(step.into, 'into');
+    if (!into || rest.length > 0) throw new StepRefused('fields are joined into one', 'Name one field.', 'into');
+    const joinedKeys = [keyOfField(field), ...step.and];
+    for (const name of joinedKeys) {
+      const oldField = fieldOf(model, type, beside(field, name), name === keyOfField(field) ? 'join' : 'and');
+      if (oldField.many !== undefined || oldField.localized !== undefined)
         throw new StepRefused(`\`${name}\` is not one value alone`, 'Write a step `add` with `cel` for it.', 'join');
     }
     return withFieldsBeside(model, { type, field }, 'join', (siblings, key) => {
-      if (!gone.includes(into[0]) && own(siblings, into[0]))
+      if (!joinedKeys.includes(into[0]) && ownValue(siblings, into[0]))
         throw new StepRefused(`there is a field \`${into[0]}\` already at this step`, 'Choose another name.', 'into');
       return Object.fromEntries(
         Object.entries(siblings).flatMap(([name, definition]) => {
           if (name === key) return [into];
-          return gone.includes(name) ? [] : [[name, definition]];
+          return joinedKeys.includes(name) ? [] : [[name, definition]];
         }),
       );
     });
@@ -48,29 +48,32 @@ export const join = defineStep({
     const { type, field } = addressed(text, 'join', ['field']);
     const [name = ''] = Object.keys(into);
     const parts = [keyOfField(field), ...and].map(
-      (one) => [one, fieldOf(before, type, beside(field, one), 'join')] as const,
+      (key) => [key, fieldOf(before, type, beside(field, key), 'join')] as const,
     );
     const joined = `${type}.${beside(field, name)}`;
     // Where nothing stood between, nobody knows where the one ended.
     return between === ''
-      ? [{ drop: joined }, ...parts.map(([one, was]) => ({ add: `${type}.${beside(field, one)}`, field: was }))]
+      ? [
+          { drop: joined },
+          ...parts.map(([key, definition]) => ({ add: `${type}.${beside(field, key)}`, field: definition })),
+        ]
       : [{ split: joined, at: between, into: Object.fromEntries(parts) }];
   },
   entries: (step, { before, after }) => {
     const { type: typeName, field: name } = addressed(step.join, 'join', ['field']);
     const { type } = linkedField(before, typeName, name);
     const [key = ''] = Object.keys(step.into);
-    const is = linkedField(after, typeName, beside(name, key)).field;
-    const ways = [keyOfField(name), ...step.and].map((one) => {
-      const { field } = linkedField(before, typeName, beside(name, one));
-      return { key: one, field, convert: converter(field, is, after.context) };
+    const newField = linkedField(after, typeName, beside(name, key)).field;
+    const ways = [keyOfField(name), ...step.and].map((key) => {
+      const { field } = linkedField(before, typeName, beside(name, key));
+      return { key, field, convert: converter(field, newField, after.context) };
     });
     const textOf = (holder: Holder): string | undefined => {
-      const parts = ways.flatMap(({ key: one, field, convert }): readonly string[] => {
+      const parts = ways.flatMap(({ key, field, convert }): readonly string[] => {
         const value = holder.valueOf(field);
         if (value === undefined) return [];
         const { value: carried, lost } = convert(value);
-        for (const { item, why } of lost) holder.note([one], item, why);
+        for (const { item, why: reason } of lost) holder.note([key], item, reason);
         return carried === undefined ? [] : [asText(carried)];
       });
       return parts.length === 0 ? undefined : parts.join(step.with);

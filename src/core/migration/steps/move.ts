@@ -4,7 +4,7 @@ import type { ModelDoc } from '../../definition/model.ts';
 import { isEmpty } from '../../entry/entry.ts';
 import { type Move, moveInModel, movingIn, objectsAbove, unfitFor } from '../../model/move.ts';
 import { formOf } from '../../model/nestedFields.ts';
-import { at, compact, isObject, type Json, own } from '../../plain/json.ts';
+import { at, compact, isObject, type Json, ownValue } from '../../plain/json.ts';
 import { valueAt } from '../../plain/relocate.ts';
 import { addressed, fieldOf, placesBefore } from '../fill.ts';
 import { type MoveAlong, movedAlong, takeAlong } from '../moveAlong.ts';
@@ -47,17 +47,17 @@ export const move = defineStep({
   },
   inverse: ({ move: address, to, along }, { before }) => {
     const { type, field } = addressed(address, 'move', ['field']);
-    const was = along === undefined ? undefined : fieldOf(before, type, field, 'move');
-    return [compact({ move: to, to: address, along, field: was })];
+    const oldField = along === undefined ? undefined : fieldOf(before, type, field, 'move');
+    return [compact({ move: to, to: address, along, field: oldField })];
   },
   entries: (step, context) => {
     if (isAlong(step)) return takeAlong(step, context);
     const { before, after, orderOf } = context;
     const moving = moveOf(step);
     const type = before.types.get(moving.type);
-    const left = own(after.definition.types, moving.type)?.fields ?? {};
+    const remainingFields = ownValue(after.definition.types, moving.type)?.fields ?? {};
     // The outermost object that goes, since nothing is left in it.
-    const gone = objectsAbove(moving.from).find((path) => !formOf(left, path));
+    const missing = objectsAbove(moving.from).find((path) => !formOf(remainingFields, path));
     const [outer = ''] = moving.to.split('.');
     const places = placesBefore(orderOf(moving.type, outer), outer);
     const { holders, from, to } = movingIn(type, moving);
@@ -72,10 +72,10 @@ export const move = defineStep({
           draft.losses.push({ path: [...inside, ...to], value: inTheWay, why: `${moving.from} stands there now` });
         draft.carry(from, to, inside.length === 0 ? places : [], inside);
       }
-      if (gone === undefined) return;
-      for (const holder of draft.holders(type, gone)) {
-        const key = keyOfField(gone);
-        const value = own(holder.keys(), key);
+      if (missing === undefined) return;
+      for (const holder of draft.holders(type, missing)) {
+        const key = keyOfField(missing);
+        const value = ownValue(holder.keys(), key);
         if (value !== undefined && isHollow(value)) holder.remove(key);
       }
     };
@@ -84,7 +84,7 @@ export const move = defineStep({
 
 /** Whether there is nothing in a value, however many groups of keys it is. */
 const isHollow = (value: Json): boolean =>
-  isEmpty(value) || (isObject(value) && Object.values(value).every((one) => isHollow(one)));
+  isEmpty(value) || (isObject(value) && Object.values(value).every((value) => isHollow(value)));
 
 const isAlong = (step: {
   readonly move: string;
@@ -106,7 +106,7 @@ function moveOf({ move: text, to }: { readonly move: string; readonly to: string
 
 function refuseUnfit({ type, from, to }: Move, model: ModelDoc): void {
   fieldOf(model, type, from, 'move');
-  const fields = own(model.types, type)?.fields ?? {};
+  const fields = ownValue(model.types, type)?.fields ?? {};
   if (formOf(fields, to))
     throw new StepRefused(
       `there is a field \`${type}.${to}\` already at this step`,

@@ -6,7 +6,7 @@ import { converter } from '../../model/convertValue.ts';
 import type { Field, Type } from '../../model/link.ts';
 import { readField } from '../../model/readField.ts';
 import { mapSingles, singleValues } from '../../model/traversal.ts';
-import { compact, isList, isObject, type Json, type JsonObject, own, withKey } from '../../plain/json.ts';
+import { compact, isList, isObject, type Json, type JsonObject, ownValue, withKey } from '../../plain/json.ts';
 import { slugify } from '../../plain/slugify.ts';
 import { count } from '../../plain/words.ts';
 import type { EntryDraft } from '../entryDraft.ts';
@@ -46,48 +46,57 @@ export const pull = defineStep({
   },
   inverse: ({ pull: text, field, as }, { before, after }) => {
     const address = addressed(text, 'pull', ['field']);
-    const was = fieldOf(before, address.type, address.field, 'pull');
-    const [target = ''] = [own(Object(field) as JsonObject, 'to')].flat();
-    const named = as ?? own(after.types, String(target))?.titled;
-    return [compact({ convert: text, field: was, by: named === undefined ? undefined : `${String(target)}.${named}` })];
+    const oldField = fieldOf(before, address.type, address.field, 'pull');
+    const [target = ''] = [ownValue(Object(field) as JsonObject, 'to')].flat();
+    const named = as ?? ownValue(after.types, String(target))?.titled;
+    return [
+      compact({ convert: text, field: oldField, by: named === undefined ? undefined : `${String(target)}.${named}` }),
+    ];
   },
   entries: (step, context) => {
     const { before, after, orderOf } = context;
     const address = addressed(step.pull, 'pull', ['field']);
-    const was = linkedField(before, address.type, address.field);
-    const is = linkedField(after, address.type, address.field);
-    const { target, keys, valuesOf } = targetOf(step, was.field, is.field, context);
+    const oldPlace = linkedField(before, address.type, address.field);
+    const newPlace = linkedField(after, address.type, address.field);
+    const { target, keys, valuesOf } = targetOf(step, oldPlace.field, newPlace.field, context);
     const key = keyOfField(address.field);
     const places = placesBefore(orderOf(address.type, address.field), address.field);
-    const made = new Entries(target, keys);
+    const entries = new Entries(target, keys);
     const { merge = {} } = step;
-    const meant = (item: Json): Json => (typeof item === 'string' ? (own(merge, item) ?? item) : item);
+    const canonical = (item: Json): Json => (typeof item === 'string' ? (ownValue(merge, item) ?? item) : item);
 
     return {
       see: (draft) => {
-        if (draft.type === target.name) made.there(draft.id, draft.fields);
+        if (draft.type === target.name) entries.there(draft.id, draft.fields);
         if (draft.type !== address.type) return;
-        for (const holder of draft.holders(was.type, address.field))
-          for (const { item } of singleValues(was.field, holder.valueOf(was.field)))
-            made.wanted(valuesOf(meant(item)), draft);
+        for (const holder of draft.holders(oldPlace.type, address.field))
+          for (const { item } of singleValues(oldPlace.field, holder.valueOf(oldPlace.field)))
+            entries.wanted(valuesOf(canonical(item)), draft);
       },
-      seen: () => made.name(),
+      seen: () => entries.name(),
       take: (draft) => {
         if (draft.type !== address.type) return;
-        for (const entry of made.madeBy(draft))
+        for (const entry of entries.madeBy(draft))
           draft.make({ ...entry, type: target.name }, after.types.get(target.name));
-        for (const holder of draft.holders(was.type, address.field)) {
-          const value = holder.valueOf(was.field);
+        for (const holder of draft.holders(oldPlace.type, address.field)) {
+          const value = holder.valueOf(oldPlace.field);
           if (value === undefined) continue;
-          const pointing = mapSingles(was.field, value, (item): Json => made.idOf(valuesOf(meant(item))) ?? null);
-          for (const { item } of singleValues(was.field, value))
-            if (meant(item) !== item) holder.note([key], item, 'it is another way of writing a value', meant(item));
-          const all = [...new Set(isList(pointing) ? pointing : [pointing])].filter((one) => one !== null) as string[];
-          const [only, ...others] = all;
-          for (const left of is.field.common.many ? [] : others)
-            holder.note([key], left, 'the field points at one entry alone');
+          const pointing = mapSingles(
+            oldPlace.field,
+            value,
+            (item): Json => entries.idOf(valuesOf(canonical(item))) ?? null,
+          );
+          for (const { item } of singleValues(oldPlace.field, value))
+            if (canonical(item) !== item)
+              holder.note([key], item, 'it is another way of writing a value', canonical(item));
+          const targets = [...new Set(isList(pointing) ? pointing : [pointing])].filter(
+            (value) => value !== null,
+          ) as string[];
+          const [only, ...rest] = targets;
+          for (const target of newPlace.field.common.many ? [] : rest)
+            holder.note([key], target, 'the field points at one entry alone');
           if (only === undefined) holder.lose(key, 'it says nothing that an entry could be made of');
-          else holder.set(key, is.field.common.many ? all : only, places);
+          else holder.set(key, newPlace.field.common.many ? targets : only, places);
         }
       },
     };
@@ -105,9 +114,9 @@ interface PullTarget {
 }
 
 /** Objects whose parts become the fields of the same names. */
-function partsAs(was: Field, target: Type, { context }: StepContext['after']): PullTarget {
+function partsAs(oldField: Field, target: Type, { context }: StepContext['after']): PullTarget {
   const ways = [...target.fields.values()].flatMap((field) => {
-    const inner = was.fields.get(field.name);
+    const inner = oldField.fields.get(field.name);
     return inner ? [{ field, convert: converter(inner, field, context) }] : [];
   });
   const valuesOf = (item: Json): JsonObject =>
@@ -124,21 +133,21 @@ function partsAs(was: Field, target: Type, { context }: StepContext['after']): P
 /** The type that values become entries of, and what each of them is there. @throws {StepRefused} where that cannot be. */
 function targetOf(
   step: { readonly as?: string | undefined },
-  was: Field,
-  is: Field,
+  oldField: Field,
+  newField: Field,
   { after }: StepContext,
 ): PullTarget {
-  const [name = '', ...others] = is.kind.pointsAt(is.options).types;
+  const [name = '', ...rest] = newField.kind.pointsAt(newField.options).types;
   const target = after.types.get(name);
-  if (!target || others.length > 0)
+  if (!target || rest.length > 0)
     throw new StepRefused('the reference does not point at one type alone', 'Write `to:` with one type.', 'field');
-  if (was.common.localized || is.common.localized)
+  if (oldField.common.localized || newField.common.localized)
     throw new StepRefused(
-      `\`${was.address}\` differs by language, and an entry is one in all languages`,
+      `\`${oldField.address}\` differs by language, and an entry is one in all languages`,
       'Write steps `add` and `set` for it.',
       'pull',
     );
-  if (was.kind.nests) return partsAs(was, target, after);
+  if (oldField.kind.nests) return partsAs(oldField, target, after);
   const as = step.as ?? target.definition.titled;
   const named = as === undefined ? undefined : target.fields.get(as);
   if (as === undefined || !named)
@@ -147,7 +156,7 @@ function targetOf(
       'Write `as:` with a field of that type.',
       'as',
     );
-  const convert = converter(was, named, after.context);
+  const convert = converter(oldField, named, after.context);
   return {
     target,
     keys: [as],
@@ -176,24 +185,24 @@ class Entries {
 
   there(id: string, fields: JsonObject): void {
     this.#ids.add(id);
-    const text = said(
+    const text = canonicalText(
       Object.fromEntries(this.#keys.flatMap((key) => (key in fields ? [[key, fields[key] ?? null]] : []))),
     );
     if (!this.#there.has(text)) this.#there.set(text, id);
   }
 
   wanted(values: JsonObject, by: EntryDraft): void {
-    if (Object.keys(values).length > 0 && !this.#wanted.has(said(values)))
-      this.#wanted.set(said(values), { values, by: keyOf(by) });
+    if (Object.keys(values).length > 0 && !this.#wanted.has(canonicalText(values)))
+      this.#wanted.set(canonicalText(values), { values, by: keyOf(by) });
   }
 
   /** Gives each an identifier: that of an entry which says the same, or one of its own. */
   name(): void {
     for (const [text, { values, by }] of this.#wanted) {
-      const known = this.#there.get(text);
-      const id = known ?? this.#freeId(values);
+      const existing = this.#there.get(text);
+      const id = existing ?? this.#freeId(values);
       this.#named.set(text, id);
-      if (known === undefined) this.#byMaker.set(by, [...(this.#byMaker.get(by) ?? []), { id, values }]);
+      if (existing === undefined) this.#byMaker.set(by, [...(this.#byMaker.get(by) ?? []), { id, values }]);
     }
     this.#wanted.clear();
   }
@@ -210,7 +219,7 @@ class Entries {
   }
 
   idOf(values: JsonObject): string | undefined {
-    return this.#named.get(said(values));
+    return this.#named.get(canonicalText(values));
   }
 
   /** The entries that come out of one: of the first that has the value. */
@@ -222,4 +231,4 @@ class Entries {
 const longestId = 100;
 
 /** What values say, as a text that is the same for the same values. */
-const said = (values: JsonObject): string => canonicalize(values) ?? '';
+const canonicalText = (values: JsonObject): string => canonicalize(values) ?? '';

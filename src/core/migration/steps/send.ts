@@ -27,7 +27,7 @@ export const send = defineStep({
   guess: ({ send: from, to }) => `${from}=${to}`,
   answers: () => ['yes', 'no', 'where'],
   say: ({ send: from, to, where, as = {} }) => {
-    const named = Object.entries(as).map(([was, is]) => `\`${was}\` as \`${is}\``);
+    const named = Object.entries(as).map(([oldName, newName]) => `\`${oldName}\` as \`${newName}\``);
     return `Entries of \`${from}\`${where === undefined ? '' : ` where ${where}`} become entries of \`${to}\`${named.length > 0 ? `, ${list(named)}` : ''}; what points at them follows.`;
   },
   model: (step, model) => {
@@ -37,21 +37,22 @@ export const send = defineStep({
     if (from === to) throw new StepRefused('the entries are of that type already', 'Name another type.', 'to');
     return model;
   },
-  inverse: ({ send: from, to, as = {} }, { known }) => [
+  inverse: ({ send: from, to, as = {} }, { knownNames }) => [
     {
       send: to,
       to: from,
-      only: known.sent(from, to),
-      as: Object.fromEntries(Object.entries(as).map(([was, is]) => [is, was])),
+      only: knownNames.sent(from, to),
+      as: Object.fromEntries(Object.entries(as).map(([oldName, newName]) => [newName, oldName])),
     },
   ],
   entries: (step, context) => {
     const { before } = context;
     const { from, to } = typesOf(step);
-    const [was, is] = [before.types.get(from), before.types.get(to)];
-    if (!was || !is) throw new StepRefused('there is no such type at this step', 'Look at the steps before.', 'send');
-    const concerns = compileCondition(step.where, '', was, context);
-    const carry = carrier(was, is, step.as ?? {}, context);
+    const [oldType, newType] = [before.types.get(from), before.types.get(to)];
+    if (!oldType || !newType)
+      throw new StepRefused('there is no such type at this step', 'Look at the steps before.', 'send');
+    const concerns = compileCondition(step.where, '', oldType, context);
+    const carry = carrier(oldType, newType, step.as ?? {}, context);
     const only = step.only && new Set(step.only);
     const sent = new Set<string>();
     const elsewhere = (entry: EntryLink): EntryLink =>
@@ -82,31 +83,31 @@ const typesOf = (step: { readonly send: string; readonly to: string }) => ({
 
 /** Compiles what becomes of the values of an entry in another type. @throws {StepRefused} where a name is none. */
 function carrier(
-  was: Type,
-  is: Type,
+  oldType: Type,
+  newType: Type,
   names: Readonly<Record<string, string>>,
   { before }: StepContext,
 ): (draft: EntryDraft) => void {
   for (const [old, name] of Object.entries(names)) {
-    const [type, missing] = was.fields.has(old) ? [is.name, name] : [was.name, old];
-    if (!was.fields.has(old) || !is.fields.has(name))
+    const [type, missing] = oldType.fields.has(old) ? [newType.name, name] : [oldType.name, old];
+    if (!oldType.fields.has(old) || !newType.fields.has(name))
       throw new StepRefused(
         `there is no field \`${type}.${missing}\` at this step`,
         'Name fields of both types.',
         'as',
       );
   }
-  const ways = [...was.fields.values()].map((field) => {
+  const ways = [...oldType.fields.values()].map((field) => {
     const name = names[field.name] ?? field.name;
     const target =
-      Object.values(names).includes(name) && names[field.name] === undefined ? undefined : is.fields.get(name);
+      Object.values(names).includes(name) && names[field.name] === undefined ? undefined : newType.fields.get(name);
     return { field, target, convert: target && converter(field, target, before.context) };
   });
   return (draft) => {
     const holder = new Holder(draft);
     for (const { field, target } of ways) {
       const value = target ? undefined : draft.get(field.name);
-      if (value !== undefined) holder.note([field.name], value, `${is.name} has no field ${field.name}`);
+      if (value !== undefined) holder.note([field.name], value, `${newType.name} has no field ${field.name}`);
       if (!target) draft.remove(field.name);
     }
     for (const { field, target, convert } of ways) {
@@ -115,7 +116,7 @@ function carrier(
       if (field.name !== target.name) draft.rename(field.name, target.name);
       if (value === undefined) continue;
       const carried = convert(value);
-      for (const { item, why } of carried.lost) holder.note([field.name], item, why);
+      for (const { item, why: reason } of carried.lost) holder.note([field.name], item, reason);
       if (carried.value === undefined) draft.remove(target.name);
       else draft.set(target.name, carried.value);
     }

@@ -34,10 +34,10 @@ export const set = defineStep({
   },
   // What was there before is not known: it is named where it is replaced.
   inverse: () => [],
-  entries: (step, { after, orderOf, known }) => {
+  entries: (step, { after, orderOf, knownNames }) => {
     const address = addressed(step.set, 'set', ['field']);
     const { type, field } = linkedField(after, address.type, address.field);
-    const fill = compileFill(step, field, type, { after, known });
+    const fill = compileFill(step, field, type, { after, knownNames });
     if (!fill)
       throw new StepRefused(
         'the step says no value',
@@ -45,7 +45,7 @@ export const set = defineStep({
         'set',
       );
     const key = keyOfField(field.name);
-    const concerns = compileCondition(step.where, field.name, type, { known });
+    const concerns = compileCondition(step.where, field.name, type, { knownNames });
     const places = placesBefore(orderOf(address.type, address.field), address.field);
 
     return (draft) => {

@@ -5,7 +5,7 @@ import { converter } from '../../model/convertValue.ts';
 import { readField } from '../../model/readField.ts';
 import { partsOfText, saySeparator } from '../../model/separators.ts';
 import { textReader } from '../../model/writtenTexts.ts';
-import { type Json, own } from '../../plain/json.ts';
+import { type Json, ownValue } from '../../plain/json.ts';
 import { list } from '../../plain/words.ts';
 import { addressed, fieldOf, linkedField, sayWritten, withFieldsBeside, writtenShape } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
@@ -22,37 +22,39 @@ export const split = defineStep({
   },
   guess: ({ split: address, into }) => `${address}=${Object.keys(into).join('+')}`,
   answers: () => ['yes', 'no'],
-  say: ({ split: address, at, into, written }) =>
-    `\`${address}\` is split at ${saySeparator(at)} into ${list(Object.keys(into).map((name) => `\`${name}\``))}.${sayWritten(written)}`,
+  say: ({ split: address, at: place, into, written }) =>
+    `\`${address}\` is split at ${saySeparator(place)} into ${list(Object.keys(into).map((name) => `\`${name}\``))}.${sayWritten(written)}`,
   model: (step, model) => {
     const { type, field } = addressed(step.split, 'split', ['field']);
-    const was = fieldOf(model, type, field, 'split');
+    const oldField = fieldOf(model, type, field, 'split');
     const into = definitionsOf(step.into, 'into');
-    if (was.many !== undefined || was.localized !== undefined)
+    if (oldField.many !== undefined || oldField.localized !== undefined)
       throw new StepRefused(`\`${step.split}\` is not one text alone`, 'Write steps `add` with `cel` for it.', 'split');
     if (into.length < 2) throw new StepRefused('a field is split into two at least', 'Name the fields.', 'into');
     return withFieldsBeside(model, { type, field }, 'split', (siblings, key) => {
       for (const [name] of into)
-        if (name !== key && own(siblings, name))
+        if (name !== key && ownValue(siblings, name))
           throw new StepRefused(`there is a field \`${name}\` already at this step`, 'Choose another name.', 'into');
       return Object.fromEntries(
         Object.entries(siblings).flatMap(([name, definition]) => (name === key ? into : [[name, definition]])),
       );
     });
   },
-  inverse: ({ split: text, at, into }, { before }) => {
+  inverse: ({ split: text, at: address, into }, { before }) => {
     const { type, field } = addressed(text, 'split', ['field']);
-    const [first = '', ...others] = Object.keys(into);
-    const was = fieldOf(before, type, field, 'split');
-    return [{ join: `${type}.${beside(field, first)}`, and: others, with: at, into: { [keyOfField(field)]: was } }];
+    const [first = '', ...rest] = Object.keys(into);
+    const oldField = fieldOf(before, type, field, 'split');
+    return [
+      { join: `${type}.${beside(field, first)}`, and: rest, with: address, into: { [keyOfField(field)]: oldField } },
+    ];
   },
   entries: (step, { before, after }) => {
     const { type: typeName, field: name } = addressed(step.split, 'split', ['field']);
     const { type, field } = linkedField(before, typeName, name);
     const ways = Object.keys(step.into).map((key) => {
-      const is = linkedField(after, typeName, beside(name, key)).field;
-      const read = step.written && textReader(field, is, after.context, step.written);
-      return { key, convert: converter(field, is, after.context, { read }) };
+      const newField = linkedField(after, typeName, beside(name, key)).field;
+      const read = step.written && textReader(field, newField, after.context, step.written);
+      return { key, convert: converter(field, newField, after.context, { read }) };
     });
     const key = keyOfField(name);
 
@@ -71,7 +73,7 @@ export const split = defineStep({
         for (const [index, way] of ways.entries()) {
           const part: Json | undefined = parts[index];
           const { value: carried, lost } = part === undefined ? { value: undefined, lost: [] } : way.convert(part);
-          for (const { item, why } of lost) holder.note([key], item, why);
+          for (const { item, why: reason } of lost) holder.note([key], item, reason);
           if (carried !== undefined) holder.set(way.key, carried, [last]);
           else if (index === 0) holder.remove(way.key);
           last = way.key;

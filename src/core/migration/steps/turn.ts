@@ -24,15 +24,15 @@ export const turn = defineStep({
   model: (step, model) => {
     const from = addressed(step.turn, 'turn', ['field']);
     const to = addressed(step.to, 'to', ['field']);
-    const was = fieldOf(model, from.type, from.field, 'turn');
-    const { field: is, mistakes } = readField(step.field);
-    if (was.kind !== 'reference' || is?.kind !== 'reference')
+    const oldField = fieldOf(model, from.type, from.field, 'turn');
+    const { field, mistakes } = readField(step.field);
+    if (oldField.kind !== 'reference' || field?.kind !== 'reference')
       throw new StepRefused(
-        was.kind === 'reference'
+        oldField.kind === 'reference'
           ? (mistakes[0]?.says ?? '`field` is no reference')
           : `\`${step.turn}\` is no reference`,
         'Write `field: { kind: reference, to: … }`.',
-        was.kind === 'reference' ? 'field' : 'turn',
+        oldField.kind === 'reference' ? 'field' : 'turn',
       );
     if (from.field.includes('.') || to.field.includes('.'))
       throw new StepRefused(
@@ -44,7 +44,7 @@ export const turn = defineStep({
     return withFieldsBeside(removed, to, 'to', (siblings, key) => {
       if (Object.hasOwn(siblings, key))
         throw new StepRefused(`there is a field \`${step.to}\` already at this step`, 'Choose another name.', 'to');
-      return withKey(siblings, key, is);
+      return withKey(siblings, key, field);
     });
   },
   inverse: ({ turn: text, to }, { before }) => {
@@ -54,21 +54,21 @@ export const turn = defineStep({
   entries: (step, { before, after, orderOf }) => {
     const from = addressed(step.turn, 'turn', ['field']);
     const to = addressed(step.to, 'to', ['field']);
-    const { field: was } = linkedField(before, from.type, from.field);
-    const { field: is } = linkedField(after, to.type, to.field);
-    const [only, ...others] = is.kind.pointsAt(is.options).types;
+    const { field } = linkedField(before, from.type, from.field);
+    const { field: newField } = linkedField(after, to.type, to.field);
+    const [only, ...rest] = newField.kind.pointsAt(newField.options).types;
     const places = placesBefore(orderOf(to.type, to.field), to.field);
     const pointing = new Map<string, Set<string>>();
-    const there = new Set<string>();
+    const targets = new Set<string>();
     const linksOf = (item: Json): readonly EntryLink[] =>
-      (was.kind.links?.(item, was.options, before.context) ?? []).map((link) => link.to);
+      (field.kind.links?.(item, field.options, before.context) ?? []).map((link) => link.to);
 
     return {
       see: (draft) => {
-        if (draft.type === to.type) there.add(draft.id);
+        if (draft.type === to.type) targets.add(draft.id);
         if (draft.type !== from.type) return;
-        const self = only === from.type && others.length === 0 ? draft.id : `${draft.type}/${draft.id}`;
-        for (const { item } of singleValues(was, draft.get(was.name)))
+        const self = only === from.type && rest.length === 0 ? draft.id : `${draft.type}/${draft.id}`;
+        for (const { item } of singleValues(field, draft.get(field.name)))
           for (const { type, id } of linksOf(item)) {
             if (type !== to.type) continue;
             pointing.set(id, (pointing.get(id) ?? new Set<string>()).add(self));
@@ -78,19 +78,19 @@ export const turn = defineStep({
       take: (draft) => {
         if (draft.type === from.type) {
           const holder = new Holder(draft);
-          const value = draft.get(was.name);
-          for (const { item } of singleValues(was, value))
-            if (!linksOf(item).every(({ type, id }) => type === to.type && there.has(id)))
-              holder.note([was.name], item, `it does not lead to an entry of ${to.type}`);
-          draft.remove(was.name);
+          const value = draft.get(field.name);
+          for (const { item } of singleValues(field, value))
+            if (!linksOf(item).every(({ type, id }) => type === to.type && targets.has(id)))
+              holder.note([field.name], item, `it does not lead to an entry of ${to.type}`);
+          draft.remove(field.name);
         }
-        const found = draft.type === to.type ? [...(pointing.get(draft.id) ?? [])] : [];
-        const [first, ...more] = found;
+        const sources = draft.type === to.type ? [...(pointing.get(draft.id) ?? [])] : [];
+        const [first, ...more] = sources;
         if (first === undefined) return;
         const holder = new Holder(draft);
-        for (const left of is.common.many ? [] : more)
-          holder.note([keyOfField(to.field)], left, 'the reference leads to one entry alone');
-        draft.set(is.name, is.common.many ? found : first, places);
+        for (const target of newField.common.many ? [] : more)
+          holder.note([keyOfField(to.field)], target, 'the reference leads to one entry alone');
+        draft.set(newField.name, newField.common.many ? sources : first, places);
       },
     };
   },

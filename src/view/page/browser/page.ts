@@ -2,7 +2,7 @@
 
 const form = document.querySelector<HTMLFormElement>('search form');
 const field = form?.querySelector('input');
-const said = form?.querySelector('output');
+const output = form?.querySelector('output');
 
 /** Something that may be hidden: an article, a row, a term, a finding. */
 interface Findable {
@@ -21,39 +21,39 @@ let gathered: readonly Findable[] | undefined;
 
 function findables(): readonly Findable[] {
   if (gathered) return gathered;
-  const known = new Map<Element, Findable>();
-  const all = [...document.querySelectorAll<HTMLElement>('[data-find]')];
-  const holders = new Set(all.map((element) => element.parentElement?.closest('[data-find]')));
-  for (const element of all) {
+  const findables = new Map<Element, Findable>();
+  const elements = [...document.querySelectorAll<HTMLElement>('[data-find]')];
+  const holders = new Set(elements.map((element) => element.parentElement?.closest('[data-find]')));
+  for (const element of elements) {
     const above = element.parentElement?.closest('[data-find]');
-    known.set(element, {
+    findables.set(element, {
       element,
       text: lower(element.textContent),
-      above: above ? known.get(above) : undefined,
+      above: above ? findables.get(above) : undefined,
       heading: element.localName === 'article' ? lower(element.querySelector('h3')?.textContent) : '',
       isLeaf: !holders.has(element),
     });
   }
-  gathered = [...known.values()];
+  gathered = [...findables.values()];
   return gathered;
 }
 
 const lower = (text: string | null | undefined): string => (text ?? '').toLocaleLowerCase();
 
 /** Shows what has all of some words in it, with what it stands in; everything where no word is asked for. */
-function filter(asked: string): void {
-  const words = lower(asked).split(/\s+/u).filter(Boolean);
+function filter(query: string): void {
+  const words = lower(query).split(/\s+/u).filter(Boolean);
   const hasAll = (text: string): boolean => words.every((word) => text.includes(word));
-  let found = 0;
+  let count = 0;
   for (const { element, text, above, heading, isLeaf } of findables()) {
     // Nothing has to be done with what stands in something hidden.
     if (above?.element.hidden) continue;
     const isFound = hasAll(text);
     const isHidden = !(isFound || (above !== undefined && above.heading !== '' && hasAll(above.heading)));
     if (element.hidden !== isHidden) element.hidden = isHidden;
-    if (isFound && (isLeaf || (heading !== '' && hasAll(heading)))) found += 1;
+    if (isFound && (isLeaf || (heading !== '' && hasAll(heading)))) count += 1;
   }
-  if (said) said.textContent = words.length === 0 ? '' : `${found} found`;
+  if (output) output.textContent = words.length === 0 ? '' : `${count} found`;
 }
 
 /** What a link leads to is shown, whatever was looked for. */
