@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { advice } from '../core/advice/index.ts';
 import { commonOptions } from '../core/definition/field.ts';
 import { findings } from '../core/definition/findingNames.ts';
 import { languageOptions } from '../core/definition/language.ts';
@@ -11,6 +12,7 @@ import { steps } from '../core/migration/steps/index.ts';
 import { examples } from '../core/model/examples.ts';
 import { glossary } from '../core/model/glossary.ts';
 import { takes } from '../core/model/mistakes.ts';
+import { ownValue } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { capital } from '../core/plain/words.ts';
@@ -22,7 +24,7 @@ import { head, resultVersion } from './result.ts';
 const Option = z.strictObject({ name: z.string(), takes: z.string(), about: z.string(), needed: z.boolean() });
 
 const Topic = z.strictObject({
-  /** `workspace`, `kit`, `own kind`, `kind`, `type`, `field`, `taxonomy`, `term`, `finding` or `step`. */
+  /** `workspace`, `kit`, `own kind`, `kind`, `type`, `field`, `taxonomy`, `term`, `advice`, `finding` or `step`. */
   what: z.string(),
   name: z.string(),
   about: z.string(),
@@ -36,33 +38,88 @@ const Topic = z.strictObject({
 });
 export type Topic = z.output<typeof Topic>;
 
-export const ExplainResult = z.strictObject({ ...head('explain'), topics: z.array(Topic) });
+export const ExplainResult = z.strictObject({
+  ...head('explain'),
+  topics: z.array(Topic),
+  /** The word of ours for the word that was typed, if that is not one of ours. */
+  guess: z.string().optional(),
+});
 export type ExplainResult = z.output<typeof ExplainResult>;
 
-/** Explains one word of the model language, or all of them: straight from the definitions, so never out of date. */
+/** Words that people type, and the words of ours that mean the same. */
+const otherWords: Readonly<Record<string, string>> = {
+  nested: 'object',
+  group: 'object',
+  component: 'kit',
+  mixin: 'kit',
+  image: 'asset',
+  picture: 'asset',
+  media: 'asset',
+  file: 'asset',
+  tag: 'term',
+  category: 'term',
+  vocabulary: 'taxonomy',
+  thesaurus: 'taxonomy',
+  relation: 'reference',
+  link: 'reference',
+  enum: 'choice',
+  select: 'choice',
+  list: 'many',
+  number: 'integer',
+  float: 'decimal',
+  string: 'text',
+  url: 'webAddress',
+  html: 'richText',
+  timestamp: 'dateTime',
+  form: 'type',
+  rename: 'rename',
+  byline: 'newEntries',
+  preview: 'previews',
+  locale: 'languages',
+  translation: 'localized',
+  validation: 'rules',
+  formula: 'computed',
+  snapshot: 'revision',
+  rollback: 'undo',
+  warning: 'finding',
+  error: 'finding',
+};
+
+/**
+ * Explains one word of the model language, or all of them: straight from the definitions, so never out of date.
+ * @throws Trouble `not-found` where neither the word nor one that means the same is ours.
+ */
 export function explain(word: string | undefined): ExplainResult {
   const topics = allTopics();
-  const chosen = word === undefined ? topics : namedBy(word, topics);
-  if (chosen.length > 0) return { lumbrik: resultVersion, command: 'explain', topics: [...chosen] };
+  const found = word === undefined ? topics : namedBy(word, topics);
+  if (found.length > 0) return { lumbrik: resultVersion, command: 'explain', topics: [...found] };
+
+  const guess = ownValue(otherWords, word?.toLowerCase() ?? '');
+  const guessed = guess === undefined ? [] : namedBy(guess, topics);
+  if (guessed.length > 0) return { lumbrik: resultVersion, command: 'explain', topics: [...guessed], guess };
+
   const words = topics.flatMap(({ name, options }) => [name, ...options.map((option) => option.name)]);
   throw new Trouble('not-found', `there is nothing called \`${word}\` to explain`, {
     mend:
       didYouMean(word ?? '', words) ??
-      'Ask for a kind, an option, a function, a finding or a step; lumbrik explain alone lists them.',
+      'Name a kind, an option, a function, a finding or a step; lumbrik explain alone lists them.',
   });
 }
 
-/** Topics of that name; else those with an option of that name, first the ones that are no kinds. */
+/** The topics of that name, or of a shelf in the plural; otherwise those with such an option, kinds last. */
 function namedBy(word: string, topics: readonly Topic[]): readonly Topic[] {
-  const exact = topics.filter(({ name }) => name.split(' (')[0] === word);
-  if (exact.length > 0) return exact;
+  const named = topics.filter(({ name }) => name.split(' (')[0] === word);
+  const shelf = topics.filter(({ what: shelfName }) => word === `${shelfName}s` || word === shelfName);
+  if (shelf.length > 1) return [...shelf, ...named.filter((topic) => !shelf.includes(topic))];
+  if (named.length > 0) return named;
+
   const plural = topics.filter(({ name }) => word === `${name.split(' (')[0]}s`);
   if (plural.length > 0) return plural;
-  const shelf = topics.filter(({ what }) => word === `${what}s`);
-  if (shelf.length > 0) return shelf;
+
   const having = topics.filter(({ options }) => options.some(({ name }) => name === word));
-  const common = having.filter(({ what }) => what !== 'kind');
+  const common = having.filter(({ what: shelfName }) => shelfName !== 'kind');
   if (having.length > 0) return common.length > 0 ? common : having;
+
   return topics.filter(({ name }) => word.length > 2 && name.toLowerCase().startsWith(word.toLowerCase()));
 }
 
@@ -70,11 +127,20 @@ function namedBy(word: string, topics: readonly Topic[]): readonly Topic[] {
 export const explainedWords = (): readonly string[] =>
   [
     ...new Set(
-      allTopics().flatMap(({ name, options }) => [name.split(' (')[0] ?? name, ...options.map((one) => one.name)]),
+      allTopics().flatMap(({ name, options }) => [
+        name.split(' (')[0] ?? name,
+        ...options.map((option) => option.name),
+      ]),
     ),
   ].sort();
 
-const allTopics = (): readonly Topic[] => [...workspaceTopics(), ...typeTopics(), ...kindTopics(), ...taxonomyTopics()];
+const allTopics = (): readonly Topic[] => [
+  ...workspaceTopics(),
+  ...typeTopics(),
+  ...kindTopics(),
+  ...taxonomyTopics(),
+  ...advice.map(({ name, why }) => ({ what: 'advice', name, about: why, options: [] })),
+];
 
 /** What lumbrik.yaml can say. */
 function workspaceTopics(): readonly Topic[] {
@@ -91,7 +157,7 @@ function workspaceTopics(): readonly Topic[] {
       what: 'workspace',
       name: 'limits (of a workspace)',
       about:
-        'What the files of a workspace may cost, so that none stops the tool: in `limits` of lumbrik.yaml, where more than usual is needed.',
+        'Upper bounds for files and expressions, so that none stops the tool: `limits` in lumbrik.yaml raises them.',
       options: optionsOf(limitOptions),
       whole: { limits: { expressionSteps: 1_000_000, fileNodes: 2_000_000 } },
     },
@@ -99,7 +165,7 @@ function workspaceTopics(): readonly Topic[] {
       what: 'workspace',
       name: 'content (of a workspace)',
       about:
-        'Where entries are, in `content` of lumbrik.yaml: folders, files of lines, files of JSON and tables, in the folder content or below it. Each says one of `folder`, `lines`, `json` and `csv`. Nothing has to be said where all of them are files of that folder.',
+        'The stores of entries: `content` in lumbrik.yaml lists folders, files of lines, JSON files and tables, all inside the folder content. Each has one of `folder`, `lines`, `json` and `csv`. The default is one folder: content.',
       options: optionsOf(storeOptions),
       whole: {
         content: [
@@ -113,7 +179,7 @@ function workspaceTopics(): readonly Topic[] {
       what: 'workspace',
       name: 'findings (of a workspace)',
       about:
-        'What the check makes of what it finds, in `findings` of lumbrik.yaml: how bad it is, what is so on purpose, and how many warnings a build may have.',
+        'Settings of the check: `findings` in lumbrik.yaml changes severities, declines findings with a reason, and limits the warnings of a build.',
       options: optionsOf(findingOptions),
       whole: {
         findings: {
@@ -126,7 +192,7 @@ function workspaceTopics(): readonly Topic[] {
     {
       what: 'workspace',
       name: 'advice (of a workspace)',
-      about: 'What the review of the model leaves out, in `advice` of lumbrik.yaml.',
+      about: 'Settings of the review: `advice` in lumbrik.yaml declines pieces of advice with a reason.',
       options: optionsOf(adviceOptions),
       whole: {
         advice: { declined: [{ advice: 'long-form', at: 'lighthouse', because: 'Its authors know it by heart.' }] },
@@ -140,28 +206,28 @@ function typeTopics(): readonly Topic[] {
     {
       what: 'type',
       name: 'type',
-      about: 'A kind of content: one file in model/types/.',
+      about: 'A kind of content, with its fields: one file in model/types/.',
       options: optionsOf({ ...useOptions, ...typeOptions }),
       whole: examples.type,
     },
     {
       what: 'kit',
       name: 'kit',
-      about: 'Fields that are kept once and used in many types: one file in model/kits/.',
+      about: 'Fields that are defined once and used in many types: one file in model/kits/.',
       options: optionsOf(kitOptions),
       whole: examples.kit,
     },
     {
       what: 'own kind',
       name: 'kind (of your own)',
-      about: 'A kind built on another one, with some of its options fixed: one file in model/kinds/.',
+      about: 'A kind based on another kind, with some options fixed: one file in model/kinds/.',
       options: optionsOf(kindOptions),
       whole: examples.ownKind,
     },
     {
       what: 'field',
       name: 'field',
-      about: 'One fact about an entry of a type. Whatever its kind, it can say:',
+      about: 'One fact about an entry. A field of any kind has these options:',
       options: optionsOf(commonOptions),
       whole: examples.field,
     },
@@ -185,7 +251,7 @@ function taxonomyTopics(): readonly Topic[] {
     {
       what: 'taxonomy',
       name: 'taxonomy',
-      about: 'Terms in an order given by hand, nested where one is below another: one file in model/taxonomies/.',
+      about: 'A list or tree of terms: one file in model/taxonomies/.',
       options: optionsOf(taxonomyOptions),
       whole: examples.taxonomy,
     },
@@ -193,7 +259,7 @@ function taxonomyTopics(): readonly Topic[] {
       what: 'term',
       name: 'term (of a taxonomy)',
       about:
-        'One word of a taxonomy, with the terms below it in `terms`. Where a term stands a second time, `{ also: skerries }` says so.',
+        'One word of a taxonomy, with the terms below it in `terms`. `{ also: skerries }` lists a term a second time.',
       options: optionsOf(termOptions),
       whole: examples.term,
     },
@@ -206,8 +272,7 @@ function taxonomyTopics(): readonly Topic[] {
     {
       what: 'styles',
       name: 'written (in a step)',
-      about:
-        'How texts are written that a migration reads as other values, by name: those first that win where a text has two readings.',
+      about: 'Ways of writing values in texts, by name. If a text has two readings, the first way in this list wins.',
       options: styleNames.map((name) => ({
         name,
         takes: kindsWritten(name),

@@ -4,11 +4,14 @@ import type { ExplainResult, Topic } from '../../tasks/explain.ts';
 import { type Look, next, table, wrap } from '../look.ts';
 
 /** One word explained at length; several, or all, as a list. */
-export function explainText({ topics }: ExplainResult, look: Look): string {
-  return topics.length > 8 ? listText(topics, look) : topics.map((topic) => topicText(topic, look)).join('\n');
+export function explainText({ topics, guess }: ExplainResult, look: Look): string {
+  const text = topics.length > 8 ? listText(topics, look) : topics.map((topic) => topicText(topic, look)).join('\n');
+  if (guess === undefined) return text;
+
+  return `${look.paint.soft(`Lumbrik calls this ${guess}:`)}\n\n${text}`;
 }
 
-function topicText({ what, name, about, options, example, gives, whole }: Topic, look: Look): string {
+function topicText({ what: subject, name, about, options, example, gives, whole: value }: Topic, look: Look): string {
   const { paint, width } = look;
   const rows = options.map((option) => [
     paint.name(option.name),
@@ -16,7 +19,7 @@ function topicText({ what, name, about, options, example, gives, whole }: Topic,
     paint.soft(option.about),
   ]);
   return [
-    `${paint.strong(name)}  ${paint.soft(what)}\n  ${wrap(about, width - 2, '  ')}\n`,
+    `${paint.strong(name)}  ${paint.soft(subject)}\n  ${wrap(about, width - 2, '  ')}\n`,
     rows.length > 0
       ? `\n${table([{ title: 'Option' }, { title: 'Takes' }, { title: 'About', flex: true }], rows, look)}\n`
       : '',
@@ -26,14 +29,14 @@ function topicText({ what, name, about, options, example, gives, whole }: Topic,
     gives
       ? `\n  ${paint.soft('Called as')}    ${gives.call}\n  ${paint.soft('For example')}  ${gives.expression}\n  ${paint.soft('gives')}        ${writeInline(gives.gives)}\n`
       : '',
-    whole === undefined ? '' : `\n${exampleText(whole, look)}`,
-    what === 'kind' ? next('lumbrik explain field', 'what a field of any kind can say', look) : '',
+    value === undefined ? '' : `\n${exampleText(value, look)}`,
+    subject === 'kind' ? next('lumbrik explain field', 'what a field of any kind can say', look) : '',
   ].join('');
 }
 
 /** A part of a model that says all it can, as it stands in a file. */
-const exampleText = (whole: Topic['whole'], { paint }: Look): string =>
-  writeYaml(whole ?? null)
+const exampleText = (value: Topic['whole'], { paint }: Look): string =>
+  writeYaml(value ?? null)
     .trimEnd()
     .split('\n')
     .map((line) => `  ${paint.soft(line)}\n`)
@@ -41,21 +44,29 @@ const exampleText = (whole: Topic['whole'], { paint }: Look): string =>
 
 function listText(topics: readonly Topic[], look: Look): string {
   const { paint } = look;
-  const whats = ['type', 'field', 'kind', 'taxonomy', 'term', 'function', 'step', 'word', 'finding'];
-  const groups = whats
-    .map((what) => ({ what, of: topics.filter((topic) => topic.what === what) }))
-    .filter(({ of }) => of.length > 1);
-  const sections = groups.map(
-    ({ what, of }) =>
-      `${paint.strong(count(of.length, what))}\n${table(
-        [{ title: '' }, { title: '', flex: true }],
-        of.map(({ name, about }) => [paint.name(name), paint.soft(about)]),
-        look,
-      )
-        .split('\n')
-        .slice(1)
-        .join('\n')}\n`,
-  );
+  const shelves = [
+    'type',
+    'field',
+    'kind',
+    'taxonomy',
+    'term',
+    'function',
+    'step',
+    'word',
+    'advice',
+    'finding',
+    'workspace',
+  ];
+  const sections = shelves.flatMap((shelf) => {
+    const onShelf = topics.filter((topic) => topic.what === shelf);
+    if (onShelf.length === 0) return [];
+
+    const rows = onShelf.map(({ name, about }) => [paint.name(name), paint.soft(about)]);
+    const lines = table([{ title: '' }, { title: '', flex: true }], rows, look)
+      .split('\n')
+      .slice(1);
+    return `${paint.strong(shelf === 'advice' ? 'Advice' : count(onShelf.length, shelf))}\n${lines.join('\n')}\n`;
+  });
   return `${sections.join('\n')}${next('lumbrik explain duration', 'one of them at length; type, field and taxonomy are explained too', look)}`;
 }
 
