@@ -39,6 +39,7 @@ export function recallCompiled(modules: string): () => void {
   const folder = folderOfBuild();
   // Which lines ran is told only of modules that Node compiles itself.
   if (folder === undefined || process.env.NODE_V8_COVERAGE) return nothing;
+
   // Later versions of Node do all of this themselves.
   const { enableCompileCache } = Module as { enableCompileCache?: (folder: string) => unknown };
   if (enableCompileCache) {
@@ -48,6 +49,7 @@ export function recallCompiled(modules: string): () => void {
 
   const use = isMainThread ? beginUse(folder) : nothing;
   if (!use) return nothing;
+
   const { prototype } = Module as unknown as { prototype: Compiler };
   const compile = prototype._compile;
   const scripts = new Map<string, Script>();
@@ -55,6 +57,7 @@ export function recallCompiled(modules: string): () => void {
 
   prototype._compile = function (content, file) {
     if (!file.startsWith(modules)) return compile.call(this, content, file);
+
     const storedFile = path.join(folder, path.basename(file));
     const cachedData = readKept(storedFile);
     const script = new Script(Module.wrap(content), { filename: file, ...(cachedData && { cachedData }) });
@@ -64,6 +67,7 @@ export function recallCompiled(modules: string): () => void {
       .runInThisContext()
       .call(this.exports, this.exports, createRequire(file), this, file, path.dirname(file));
   };
+
   return () => {
     use();
     // The functions that a call did not need are not compiled yet: another selection of modules is another call.
@@ -108,11 +112,13 @@ const inUse = 'in-use-';
 function beginUse(folder: string): (() => void) | undefined {
   try {
     if (!fs.existsSync(folder)) return nothing;
+
     const users = fs.readdirSync(folder).filter((name) => name.startsWith(inUse));
     if (users.some((name) => !isRunning(Number(name.slice(inUse.length))))) {
       fs.rmSync(folder, { recursive: true, force: true });
       return nothing;
     }
+
     const mark = path.join(folder, `${inUse}${process.pid}`);
     fs.writeFileSync(mark, '');
     return () => fs.rmSync(mark, { force: true });
@@ -143,6 +149,7 @@ function keep(folder: string, call: string, scripts: ReadonlyMap<string, Script>
       fs.writeFileSync(beside, Buffer.concat([Buffer.from(mark, 'latin1'), code]), { mode: 0o600 });
       fs.renameSync(beside, file);
     }
+
     fs.writeFileSync(call, '');
   } catch {
     // Nothing is lost.

@@ -17,6 +17,7 @@ export async function main(args: readonly string[], version: string): Promise<vo
   try {
     standSomewhere();
     if (await completed(args)) return;
+
     refuseNoText(args);
     const alone = optionsAlone(args);
     if (alone) {
@@ -62,6 +63,7 @@ function standSomewhere(): void {
       mend: 'Go to one that is there, or to the same one anew: cd',
     });
   }
+
   if (folder.includes(noText))
     throw new Trouble('no-text', `the name of the folder that you stand in is not UTF-8: ${folder}`, {
       mend: 'Give it, or the one above it that is meant, another name. Nothing was written.',
@@ -92,6 +94,7 @@ function withoutHelpAhead(parser: Argv): void {
 /** Answers a shell that completes a word (`lumbrik --complete <shell> …`, as the script of that shell calls it). */
 async function completed([request, shellName, ...handedOver]: readonly string[]): Promise<boolean> {
   if (request !== '--complete') return false;
+
   const { shells } = await import('./view/shells/index.ts');
   const shell = shells.find(({ name }) => name === shellName);
   if (!shell) return false;
@@ -126,7 +129,9 @@ async function program(args: readonly string[], version: string): Promise<Argv> 
     for (const group of groups) if (group.before === name) registerGroup(root, group, args);
     register(root, [command], { typed: args, path: 'lumbrik' });
   }
+
   const listed = [...commands, ...groups.map(({ name }) => ({ usage: name }))];
+
   return withNames(root, listed, { typed: args, path: 'lumbrik' }).demandCommand(1, 'Say a command.');
 }
 
@@ -155,6 +160,7 @@ function register(root: Argv, commands: readonly Command[], { typed, path }: Spo
           .fail(failWith(inner, [], { typed, path: `${path} ${usage.split(' ')[0]}` }, usage.replace(/^\S+/u, ''))),
       async (args: Readonly<Record<string, unknown>>) => (await load()).default.handler(args),
     );
+
   return root;
 }
 

@@ -24,16 +24,19 @@ export function failWith(
   const { path } = spoken;
   return (message, error) => {
     if (error) throw error;
+
     const text = message ?? 'the call cannot be understood';
     for (const { form, words } of messages) {
       const match = form.exec(text);
       if (!match) continue;
+
       const { message, mend = `See ${path} --help` } = words(match.slice(1), {
         written: `${path}${usage}`,
         called: (name) => (new RegExp(`[<[]${name}\\W`, 'u').test(usage) ? `<${name}>` : `--${name}`),
       });
       throw unusable(message, mend);
     }
+
     const unknown = /^Unknown (?:arguments?|commands?): (.+)$/u.exec(text)?.[1]?.split(', ')[0];
     throw unknown === undefined ? unusable(text, `See ${path} --help`) : unknownWord(parser, names, spoken, unknown);
   };
@@ -107,6 +110,7 @@ function unknownWord(parser: Argv, names: readonly string[], { typed, path }: Sp
     '`',
     isOption ? '`--' : '`',
   );
+
   return unusable(`there is no ${subject}`, near ?? `See ${path} --help`);
 }
 

@@ -18,6 +18,7 @@ export async function askFixes(call: Call): Promise<FixResult> {
     const chosen = await chooseAll(plan, asker);
     const total = plan.fixes.length + chosen.length;
     if (asker.isEnded || total === 0) return plan;
+
     const isWanted = await asker.choose({
       lead: '\n',
       message: `Write ${total === 1 ? 'it' : `all ${total}`}?`,
@@ -26,6 +27,7 @@ export async function askFixes(call: Call): Promise<FixResult> {
         { value: 'yes', key: 'y' },
       ],
     });
+
     return isWanted === 'yes' ? writeFixes(call, chosen) : plan;
   });
 }
@@ -50,5 +52,6 @@ async function chooseAll({ unsure }: FixResult, asker: Asker): Promise<readonly 
     if (choice !== undefined) chosen.push({ fix, choice });
     if (asker.isEnded) break;
   }
+
   return chosen;
 }

@@ -80,6 +80,7 @@ const command: CommandModule = {
         (result, look) => sinceText(result, look, limitOf(args.limit)),
         ({ ok }) => ok,
       );
+
     if (args.watch === true) refuseFormat(String(args.format), []);
     if (args.watch === true)
       return checkCallOf(args).then((request) =>

@@ -69,6 +69,7 @@ async function candidatesFor(words: readonly string[], typed: string): Promise<r
   const [name = '', ...rest] = group ? words.slice(1) : words;
   const among = group?.commands ?? commands;
   if (rest.length === 0) return [...among.map(commandCandidate), ...(group ? [] : groups.map(groupCandidate))];
+
   const command = among.find((candidate) => nameOf(candidate) === name);
   if (!command) return [];
 
@@ -76,27 +77,33 @@ async function candidatesFor(words: readonly string[], typed: string): Promise<r
   const before = argumentsOf(options, rest.slice(0, -1));
   if (before.waiting) return (await valuesOf(before.waiting, before, typed)).map((word) => ({ word }));
   if (typed.startsWith('-')) return options.filter(({ word }) => !rest.includes(word));
+
   const positionals = [...command.usage.matchAll(/[<[](\w+)(?:\.\.)?[\]>]/gu)].map(([, positional = '']) => positional);
   const isLast = command.usage.endsWith('..]') && before.words.length >= positionals.length;
   const argument = (isLast ? positionals.at(-1) : positionals[before.words.length]) ?? '';
   const choices = options.find(({ word }) => word === argument)?.choices ?? [];
   const kinds = completed[`${name} ${argument}`] ?? completed[argument];
   const matches = kinds ? await complete(before, typed, new Set(kinds)) : choices;
+
   return matches.map((word) => ({ word }));
 }
 
 /** What may be the value of an option. */
 async function valuesOf({ word, choices }: Option, before: Before, typed: string): Promise<readonly string[]> {
   if (choices.length > 0) return choices;
+
   const kinds = completedOptions[word];
   if (kinds) return complete(before, typed, new Set(kinds));
+
   const within = completedWithin[word];
   const [optionWord = ''] = before.words;
   if (!within || optionWord === '') return [];
+
   // A list of names goes on behind its last comma.
   const done = typed.slice(0, typed.lastIndexOf(',') + 1);
   const beginning = `${optionWord.replace(/:$/u, '')}${within.sign}`;
   const matches = await completeBehind(before, beginning, typed.slice(done.length), new Set([within.wanted]));
+
   return matches.map((text) => done + text);
 }
 
@@ -124,6 +131,7 @@ async function optionsOf(command: Command): Promise<readonly Option[]> {
   const { key, boolean, hiddenOptions, choices } = parser.getOptions();
   const descriptions = parser.getInternalMethods().getUsageInstance().getDescriptions();
   const arguments_ = new Set([...command.usage.matchAll(/\w+/gu)].map(([word]) => word));
+
   return Object.keys(key)
     .filter((name) => !hiddenOptions.includes(name))
     .map((name) => ({
@@ -155,5 +163,6 @@ function argumentsOf(options: readonly Option[], typed: readonly string[]): Befo
     } else if (word.startsWith('-')) waiting = options.find((option) => option.takesValue && option.word === word);
     else words.push(word);
   }
+
   return { words, workspace, waiting };
 }

@@ -12,6 +12,7 @@ export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Pro
     throw new Trouble('unusable-call', '--check is for what the model says, and not for entries', {
       mend: 'Leave it out; to check entries, say lumbrik check.',
     });
+
   const isOnlyLosses = args.losses === true;
   if (outFile === undefined && args.format === 'json' && !isOnlyLosses)
     throw new Trouble('unusable-call', 'entries and what is told of them would go the same way', {

@@ -158,6 +158,7 @@ const learnAsking = (call: Call, request: LearnCall): Promise<LearnResult> =>
       ...request,
       ask: async (question, remaining) => {
         if (asker.isEnded) return undefined;
+
         const texts = openAnswerTexts(harmless(question));
         const as = await asker.choose({
           lead: openQuestionText(harmless(question), remaining, look),
@@ -166,11 +167,13 @@ const learnAsking = (call: Call, request: LearnCall): Promise<LearnResult> =>
           leave: 'leave it open',
         });
         if (as !== undefined) answers.push(['as', `${addressesOf(question)}=${as}`]);
+
         return as;
       },
     });
     const { sources, out: outFile } = request;
     if (answers.length > 0) sayCall('learn', sources, [...(outFile === '.' ? [] : [['out', outFile]]), ...answers]);
+
     return result;
   });
 

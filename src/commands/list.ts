@@ -58,6 +58,7 @@ const command: CommandModule = {
       throw new Trouble('unusable-call', 'values stand in CSV as they are stored, in all languages', {
         mend: 'Leave --language out, or say by --sort what is ordered as it is read there.',
       });
+
     const options = {
       about: textOf(args.about),
       where: textOf(args.where),

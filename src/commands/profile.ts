@@ -45,6 +45,7 @@ export default command;
 /** @throws {Trouble} where something else than lengths is named. */
 function limitsOf(text: string | undefined): readonly number[] | undefined {
   if (text === undefined) return undefined;
+
   const limits = text.split(',').map((part) => (/^\s*\d{1,9}\s*$/u.test(part) ? Number(part) : Number.NaN));
   if (limits.some((limit) => Number.isNaN(limit)))
     throw new Trouble('unusable-call', `--at takes lengths in characters, and “${text}” names others`, {

@@ -29,6 +29,7 @@ const command: CommandModule = {
   handler: (args) => {
     const file = fileFor(args);
     let bytes = 0;
+
     return answer(
       args,
       async (call) => {
@@ -40,9 +41,11 @@ const command: CommandModule = {
           language: textOf(args.language),
         });
         if (full === undefined) return result;
+
         const text = Buffer.from([...page(result)].join(''));
         writeWhole(full, text);
         bytes = text.length;
+
         return result;
       },
       {

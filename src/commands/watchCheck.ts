@@ -23,6 +23,7 @@ export async function watchCheck(
   const changes = new Changes(root);
   const stop = (): void => changes.end();
   process.on('SIGINT', stop);
+
   try {
     for (let changed: readonly string[] | undefined = []; changed; changed = await changes.next()) {
       const started = performance.now();

@@ -63,12 +63,14 @@ export function takeBack(root: string, run: Run, partly: boolean): readonly Lost
   refuseForeign(root, backwards, run, run.plan.file);
   const lost = missingBytes(root, backwards, run);
   if (lost.length > 0 && !partly) throw damaged(lost, run, 'Take back all the others: lumbrik migration undo --partly');
+
   const stays = new Set(lost.map(({ file }) => file));
   const changes = backwards.filter(({ after }) => !stays.has(after?.path ?? ''));
   refuseUnwritable(root, changes, run.folder);
   withState(root, run, 'undoing');
   carryOutOrBack(root, run, { changes, state: 'done', otherFiles: 'All other files are as the run left them.' });
   withState(root, run, 'undone');
+
   return lost;
 }
 
@@ -121,6 +123,7 @@ function carryBack(root: string, changes: readonly FileChange[], folder: string)
       if (!(error instanceof SavedMeanwhile)) throw error;
       keptFiles.push(error.file);
     }
+
   return keptFiles;
 }
 
@@ -222,12 +225,14 @@ function refuseForeign(root: string, changes: readonly FileChange[], run: Run, n
         edited.add(file);
     }
   }
+
   const moved = changes.filter(
     ({ before, after }) =>
       before && after && before.path !== after.path && [before, after].every((state) => !hashOfFile(root, state.path)),
   );
   for (const { before } of moved) deleted.add(before?.path ?? '');
   if (edited.size + deleted.size === 0) return;
+
   const reasons = [
     ...(edited.size > 0 ? [`${count(edited.size, 'file was', 'files were')} edited`] : []),
     ...(deleted.size > 0 ? [`${count(deleted.size, 'file was', 'files were')} deleted`] : []),

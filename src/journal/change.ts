@@ -61,10 +61,12 @@ export function changeFiles(root: string, wantedChanges: readonly WantedChange[]
   });
   const changes = files.filter(({ before, after }) => before !== undefined || after !== undefined);
   if (changes.length === 0) return;
+
   const journal = planText({ files: changes }).text;
   const places = changes.flatMap(({ before, after }) => after?.path ?? before?.path ?? []);
   const trouble = whyUnwritable(root, places) ?? whyNoSpace(root, 2 * Buffer.byteLength(journal));
   if (trouble) throw trouble;
+
   writeOwn(root, journalFile, journal);
   carryOut(root, { files: changes });
 }
@@ -86,6 +88,7 @@ function carryOut(root: string, { files }: Plan): void {
       throw savedMeanwhile(file, 'Some of the other files may be written already.');
     }
   }
+
   removeOwn(root, journalFile);
 }
 
@@ -115,9 +118,11 @@ export const isChangePending = (root: string): boolean => readOwn(root, journalF
 export function finishChange(root: string): void {
   const bytes = readOwn(root, journalFile);
   if (bytes === undefined) return;
+
   const read = 'problem' in bytes ? undefined : readPlanText(bytes.value.toString('utf8'), Plan, places);
   if (!read) throw aside(root, 'cannot be read');
   if (!read.isOurs) throw aside(root, 'was not made here: it came along with this folder');
+
   const edited = read.plan.files.filter(({ before, after }) => {
     const currentHash = hashOfFile(root, after?.path ?? before?.path ?? '');
     return currentHash !== before?.hash && currentHash !== after?.hash;

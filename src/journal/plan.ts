@@ -78,11 +78,14 @@ export function readPlanText<Plan extends { readonly files: readonly FileChange[
 ): RunRead<Plan> | undefined {
   const index = text.indexOf(planKey);
   if (index < 0 || !text.endsWith('}\n')) return undefined;
+
   const sealed = Sealed.safeParse(parse(`${text.slice(0, index)}}`));
   if (!sealed.success) return undefined;
+
   const { checksum, madeBy } = sealed.data;
   const body = text.slice(index + planKey.length, -2);
   if (hashOfText(body) !== checksum) return undefined;
+
   const plan = shape.safeParse(parse(body));
   if (!plan.success || !plan.data.files.every((change) => staysWithin(change, roots))) return undefined;
   return { plan: plan.data, checksum, isOurs: isOurs(checksum, madeBy) };

@@ -37,6 +37,7 @@ export function readRuns(root: string): Runs {
     if (run) read.push(run);
     else damaged.push(folder);
   }
+
   const sound = read.map(({ stated, ...run }, index): Run => {
     const state = stated ?? stateWithout(root, run.plan, read[index + 1]?.plan);
     return { ...run, state };
@@ -99,6 +100,7 @@ export function standsAt(root: string, files: readonly FileChange[]): 'before' |
     after &&= isAs(root, change.after, change.before);
     if (!before && !after) return 'neither';
   }
+
   return after ? 'after' : 'before';
 }
 

@@ -21,6 +21,7 @@ export function settle(root: string): void {
   const { damaged, sound } = readRuns(root);
   forgetUntouched(root, sound);
   if (damaged.length === 0) return;
+
   const places = setDamagedAside(root, damaged);
   throw refuse(
     'damaged-journal',
@@ -86,6 +87,7 @@ function removeOnTheWay(root: string, file: string): void {
 export function refuseInterrupted(root: string): void {
   const run = interruptedRun(root);
   if (!run) return;
+
   const isUndo = run.state === 'undoing' || run.plan.undoes !== undefined;
   throw refuse(
     'interrupted-run',
@@ -101,6 +103,7 @@ export function refuseInterrupted(root: string): void {
 /** Refuses to act on a journal that came along with the folder, until a person says so. */
 export function refuseForeignRun({ isOurs, plan, folder }: Run, isTrusted: boolean, command: string): void {
   if (isOurs || isTrusted) return;
+
   const reason = whyNoKey();
   const message =
     reason === undefined

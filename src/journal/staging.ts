@@ -61,6 +61,7 @@ export class Staging implements FileSink {
       copyFile(ownPath(this.#root, `${from}/${state.hash}`), ownPath(this.#root, file));
       this.#fresh.add(state.hash);
     }
+
     this.#files.push(change);
   }
 
@@ -78,6 +79,7 @@ export class Staging implements FileSink {
     const name = `${this.#folder}/draft-${this.#drafts}`;
     const draft = new NewFile(ownPath(this.#root, name));
     const mode = modeOf(this.#root, file);
+
     return {
       write: (bytes) => draft.write(bytes),
       done: () => {
@@ -125,6 +127,7 @@ export class Staging implements FileSink {
     const folder = `${runsFolder}/${this.#name}`;
     moveOwn(this.#root, this.#folder, folder);
     flushFolder(path.join(this.#root, runsFolder));
+
     return { folder, state: 'running', plan, checksum, isOurs: true };
   }
 

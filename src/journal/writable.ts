@@ -32,6 +32,7 @@ export function whyUnwritable(root: string, files: Iterable<string>): Trouble | 
       return systemTrouble(error, full);
     }
   }
+
   return undefined;
 }
 

@@ -55,6 +55,7 @@ export class JoinedAhead {
 export async function aheadPass(model: Model, circumstances: Circumstances): Promise<Pass<Stored, FoundAhead>> {
   const joined = new JoinedAhead(model, circumstances.currentTime);
   const partHere = new AheadPart(model, await checkerFor(model, circumstances));
+
   return {
     map: (stored) => stored,
     fold: (stored) => partHere.see(stored),

@@ -40,11 +40,13 @@ export interface PartChecked {
 /** The same of a part of a file that moved. */
 export function shiftedPart(part: PartChecked, shift: Shift): PartChecked {
   if (shift.offset === 0 && shift.line === 0) return part;
+
   const shifted = ({ offset, line, ...place }: Place): Place => ({
     ...place,
     ...(offset === undefined ? {} : { offset: offset + shift.offset }),
     ...(line === undefined ? {} : { line: line + shift.line }),
   });
+
   return {
     ...part,
     line: part.line > 0 ? part.line + shift.line : part.line,
@@ -140,6 +142,7 @@ export class CheckPart {
   done(mayBeKept: boolean): { readonly made: PartChecked; readonly rest: PartFacts; readonly isLasting: boolean } {
     const [facts, places] = [this.#facts.done(), this.#places.done()];
     const isLasting = mayBeKept && isTimeless(facts);
+
     return {
       made: {
         entries: facts.entries.hash.length,
@@ -190,6 +193,7 @@ function located(plainFinding: Finding, { file }: Place, { start, end }: Span): 
   if (limit !== undefined) located.limit = limit as LocatedFinding['limit'];
   if (by !== undefined) located.by = by;
   if (fix) located.fix = { set: fix.set as NonNullable<LocatedFinding['fix']>['set'] };
+
   return located;
 }
 

@@ -9,6 +9,7 @@ export function digestPass(): Pass<undefined, string> {
   const add = (item: Item): void => {
     digest.update(digestLine(item));
   };
+
   return {
     map: () => undefined,
     fold: (_, stored) => add(stored),

@@ -85,10 +85,12 @@ export class JoinedParts {
     for (const finding of findings) this.add(finding);
     for (const findingAt of bare) this.#bare.push(findingAt);
     for (const file of assets) this.#used.add(file);
+
     for (const { type, id } of unfit) {
       const key = `${type}/${foldedId(id)}`;
       this.#odd.set(key, [...(this.#odd.get(key) ?? []), { type, id }]);
     }
+
     if (digest === undefined) this.#digests = undefined;
     this.#keys.push(key);
     this.#digests?.push(JSON.stringify([digest, line, bare.map(({ finding }) => finding), unfit]));
@@ -135,6 +137,7 @@ export class JoinedParts {
     for (const finding of assetFindings(this.#context.assets, this.#used)) this.#push(finding);
     this.#findings.sort(byPlace);
     await this.tell(1);
+
     return {
       ...together,
       findings: this.#findings,
@@ -185,6 +188,7 @@ export class JoinedParts {
     // In the order in which they are kept, so that no file is read over and over again.
     for (const findingAt of [...bare, ...moreFindings.sort((a, b) => inOrder(a.place, b.place))])
       late.push({ ...findingAt, placed: await placed(this.#store, this.#model, findingAt) });
+
     return this.#kept({ ...joined, late, empty: this.#crossEntry.empty() });
   }
 
@@ -195,6 +199,7 @@ export class JoinedParts {
       const stored: StoredJoin = { facts: hashBytes(this.#digests.join('\n')), keys: this.#keys, told: together };
       keepPart(memory, wholeKey, stored);
     }
+
     return together;
   }
 
@@ -202,14 +207,18 @@ export class JoinedParts {
   async #recalled(): Promise<Together | undefined> {
     const { memory } = this.#context;
     if (!memory || !this.#digests || this.#waiting.length < this.#digests.length) return undefined;
+
     const stored = recallPart(memory, wholeKey) as StoredJoin | undefined;
     if (stored?.facts !== hashBytes(this.#digests.join('\n'))) return undefined;
     if (stored.told.late.length === 0) return stored.told;
+
     // In a part that changed, the entries say the same of others, and may say it elsewhere.
     const changed = this.#waiting.filter((_, index) => this.#keys[index] !== stored.keys[index]);
     if (changed.length === 0) return stored.told;
+
     const places = placesByLine(await Promise.all(changed.map(factsOf)));
     if (!places) return undefined;
+
     const late: (FindingAt & { placed: PlacedFinding })[] = [];
     for (const lateFinding of stored.told.late) {
       const place = places.get(sayPlace(lateFinding.place));
@@ -219,6 +228,7 @@ export class JoinedParts {
           : lateFinding,
       );
     }
+
     return this.#kept({ ...stored.told, late });
   }
 
@@ -255,6 +265,7 @@ function placesByLine(parts: readonly PartFacts[]): ReadonlyMap<string, Place> |
       places.set(text, place);
     }
   }
+
   return places;
 }
 

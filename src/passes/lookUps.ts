@@ -17,6 +17,7 @@ export async function readLookUps(
   names: ReadonlyMap<string, ReadonlySet<string>>,
 ): Promise<Look | undefined> {
   if (names.size === 0) return undefined;
+
   const values = new Map<string, JsonObject>();
   const pass = entriesPass((entry) => {
     const [type, wantedFields] = [types.get(entry.type), names.get(entry.type)];

@@ -93,6 +93,7 @@ export async function prepareWork(
       for (const partWorker of working)
         if ('entry' in item) waiting = both(waiting, partWorker.see(item));
         else partWorker.unreadable(item);
+
       return waiting;
     });
     const results = working.map((partWorker) => partWorker.done(before !== undefined));
@@ -100,6 +101,7 @@ export async function prepareWork(
     // What changed while it was read is kept under no name.
     const isLasting = results.every((result) => result.isLasting === true) && store.fingerprint?.(part) === before;
     if (memory && before !== undefined && isLasting) keepPart(memory, before, { made: created, count, part }, rest);
+
     return { made: created, rest, count, key: before };
   };
 }

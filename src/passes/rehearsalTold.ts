@@ -58,6 +58,7 @@ export class RehearsalTeller {
     for (const entryDraft of newEntries) this.#made += entryDraft.isDeleted ? 0 : 1;
     if (after !== address) this.#renamed.set(after, address);
     if (draft.operations.length === 0) return;
+
     this.#changed += 1;
     this.#files.add(place.file);
   }
@@ -78,6 +79,7 @@ export class RehearsalTeller {
       for (const entry of theirs.made) telling.made.push(entry);
       telling.samples.take(theirs.samples);
     }
+
     for (const loss of lost) this.#lost.push(loss);
     for (const [newName, oldName] of renamed) this.#renamed.set(newName, oldName);
     for (const file of files) this.#files.add(file);

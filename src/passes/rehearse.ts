@@ -40,11 +40,13 @@ export async function rehearsePass({
   const teller = new RehearsalTeller();
   const after = new JoinedAhead(plan.after, currentTime);
   const partHere = new RehearsePart(store, { plan, look, checker: await checkerFor(plan.after, rest) });
+
   const take = (part: PartRehearsed): void => {
     if (part.misfit) throw refuse(part.misfit);
     teller.take(part.told);
     after.take(part.after);
   };
+
   // What has to know of other entries knows it here alone.
   const isAlone = look !== undefined || stagesThatSeeAll(plan).length > 0;
 

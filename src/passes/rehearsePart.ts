@@ -46,6 +46,7 @@ export class RehearsePart {
   see(stored: Stored): Promise<void> | undefined {
     const migrated = this.#migrate(stored.entry);
     if (!migrated) return undefined;
+
     const { place } = stored;
     const { draft } = migrated;
     const added = newEntries(migrated);

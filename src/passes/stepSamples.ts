@@ -44,6 +44,7 @@ export class StepSamples {
 
   see({ changes, becomes, losses }: StepEffect, entry: string): void {
     if (changes.length === 0 && becomes === undefined) return;
+
     this.#count += 1;
     const sample = { order: this.#count, entry, changes, becomes };
     if (losses > 0) this.#odd ??= sample;
@@ -51,6 +52,7 @@ export class StepSamples {
     const list = stays ? this.#first : this.#gone;
     if (list.length < entriesShown) list.push(sample);
     if (!stays) return;
+
     const size = sizeOf(changes);
     if (size > (this.#longest?.size ?? 0)) this.#longest = { ...sample, size };
   }

@@ -21,9 +21,11 @@ export function workOnParts(afterEach: () => void): void {
       if (!(error instanceof Trouble)) throw error;
       answer = { trouble: error.data() };
     }
+
     parentPort?.postMessage(answer);
     afterEach();
   };
+
   let before = Promise.resolve();
   parentPort?.on('message', (partAsked: PartAsked) => {
     before = before.then(() => answerTo(partAsked));

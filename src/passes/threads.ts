@@ -81,6 +81,7 @@ export class SharedWork {
     this.#threads ??= this.#othersIfWorthIt();
     const used = this.#threads?.take(part);
     if (used) return used;
+
     const begun = performance.now();
     const partDone = await this.#working.workHere(part);
     this.#taken.push(performance.now() - begun);
@@ -133,6 +134,7 @@ function inThreads(
   const queue = parts.map((part) => ({ part, ...settleable<PartDone>() }));
   const promises = new Map(queue.map(({ part, promise }) => [part, promise]));
   const threads = Array.from({ length: count }, () => new OtherThread(start, signal));
+
   /** Has one part after another worked on until none is left, or one fails. */
   const employ = async (workOn: (part: PartAsked) => Promise<PartDone>): Promise<void> => {
     for (let waiting = queue.shift(); waiting; waiting = queue.shift()) {
@@ -144,6 +146,7 @@ function inThreads(
       }
     }
   };
+
   for (const other of threads) for (let ahead = 0; ahead < partsAhead; ahead += 1) employ((part) => other.workOn(part));
   const ended = new AbortController();
   const ownWork = employ(async (part) => {
@@ -152,6 +155,7 @@ function inThreads(
     for (const aborting of [signal, ended.signal]) aborting.throwIfAborted();
     return workHere(part);
   });
+
   return {
     take: (part) => {
       const promise = promises.get(part);
@@ -193,6 +197,7 @@ class OtherThread {
       this.#asked.push(waiting);
       this.#worker.postMessage(part);
     }
+
     return waiting.promise;
   }
 

@@ -82,8 +82,10 @@ async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptio
   const { home } = store;
   const apart = passes.flatMap((pass) => pass.apart ?? []);
   if (!home || apart.length < passes.length) return false;
+
   const parts = await store.parts(mostParts);
   if (parts.length < 2) return false;
+
   const [first] = apart;
   const memory = apart.length === 1 ? first?.memory : undefined;
   // Where nothing is remembered, what parts are kept under is worked out where they are read.
@@ -110,7 +112,9 @@ async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptio
   } finally {
     await work.end();
   }
+
   if (memory) forgetOthers(memory, used);
+
   return true;
 }
 
@@ -123,16 +127,20 @@ function recalled(
 ): PartDone | undefined {
   const { part, key } = task;
   if (key === undefined) return undefined;
+
   const stored = recallPart(memory, key) as (PartDone & { readonly part: Part }) | undefined;
   if (!stored) return undefined;
+
   const from = (key: 'from' | 'line'): number => Number(part[key] ?? 0) - Number(stored.part[key] ?? 0);
   const by: Shift = { offset: from('from'), line: from('line') };
+
   /** Read once it is needed; where it was damaged, the part is worked on again. */
   const restOf = (pass: number) => async (): Promise<unknown> => {
     const rest = (recallRest(memory, key) as readonly unknown[] | undefined)?.[pass];
     if (rest === undefined) return (await anew(task)).rest[pass];
     return shiftedRest?.(rest as never, by) ?? rest;
   };
+
   return {
     key,
     count: stored.count,
@@ -152,6 +160,7 @@ async function walkHere(store: EntryStore, passes: Passes, { watch }: WalkOption
     for (const pass of passes) pass.unreadable?.(item);
     return undefined;
   };
+
   for (const part of await store.parts(1))
     await eachItem(store, part, (item) => (stop.isDue() ? stop.listen().then(() => take(item)) : take(item)));
 }
@@ -174,6 +183,7 @@ function stoppable(until?: AbortSignal) {
   const stop = (): void => controller.abort(stopped());
 
   process.once('SIGINT', stop);
+
   return {
     /** Aborted once somebody presses Ctrl-C, which is the reason. */
     signal,

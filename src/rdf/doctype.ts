@@ -23,6 +23,7 @@ interface Prolog {
 export function prologOf(start: string): Prolog {
   const doctype = /<!DOCTYPE\s+[^\s[>]+\s*/u.exec(start);
   if (!doctype) return { text: start, entities: new Map() };
+
   const behindName = doctype.index + doctype[0].length;
   if (/^(?:SYSTEM|PUBLIC)\b/u.test(start.slice(behindName)))
     throw new DoctypeRefused('its DTD lies in another file, and nothing outside is read');
@@ -32,6 +33,7 @@ export function prologOf(start: string): Prolog {
   const subset = start.slice(behindName + 1, end);
   // Lines stay lines, so that a mistake further down has its place.
   const lines = subset.replace(/[^\n]/gu, '');
+
   return { text: start.slice(0, behindName + 1) + lines + start.slice(end), entities: flattened(entitiesIn(subset)) };
 }
 
@@ -66,6 +68,7 @@ function entitiesIn(subset: string): ReadonlyMap<string, string> {
     // The first declaration of a name counts (XML 1.0, 4.2).
     if (!entities.has(name)) entities.set(name, value.slice(1, -1));
   }
+
   return entities;
 }
 
@@ -90,19 +93,25 @@ function plainText(reference: string): string {
 function flattened(declared: ReadonlyMap<string, string>): ReadonlyMap<string, string> {
   const flat = new Map<string, string>();
   let size = 0;
+
   const expand = (name: string, above: readonly string[]): string => {
     const existing = flat.get(name);
     if (existing !== undefined) return existing;
     if (above.includes(name)) throw new DoctypeRefused(`its entity ${name} holds itself`);
+
     let value = '';
     for (const [part, inner = ''] of (declared.get(name) ?? '').matchAll(/&([^\s;&]+);|&|[^&]+/gu)) {
       value += declared.has(inner) ? expand(inner, [...above, name]) : plainText(part);
       if (size + value.length > mostExpanded) throw new DoctypeRefused('its entities multiply without bound');
     }
+
     size += value.length;
     flat.set(name, value);
+
     return value;
   };
+
   for (const name of declared.keys()) expand(name, []);
+
   return flat;
 }

@@ -28,8 +28,10 @@ export function guardedXml({ depth, declare }: XmlParser): Transform {
       try {
         if (depth() > deepestNode) throw new TooDeep();
         if (prolog === undefined) return done(null, chunk);
+
         prolog += chunk;
         if (!hasWholeDoctype(prolog) && prolog.length < mostProlog) return done();
+
         const { text, entities } = prologOf(prolog);
         declare(entities);
         prolog = undefined;
@@ -47,6 +49,7 @@ export function guardedJson(): Transform {
   let depth = 0;
   let isInString = false;
   let isEscaped = false;
+
   return new Transform({
     decodeStrings: false,
     encoding: 'utf8',
@@ -59,8 +62,10 @@ export function guardedJson(): Transform {
         } else if (sign === '"') isInString = true;
         else if (sign === '{' || sign === '[') depth += 1;
         else if (sign === '}' || sign === ']') depth -= 1;
+
         if (depth > deepestNode) return done(new TooDeep());
       }
+
       return done(null, chunk);
     },
   });

@@ -29,6 +29,7 @@ export async function* statementsIn(file: string): AsyncIterable<Statement> {
       mend: `Its name has to end in ${syntaxes.flatMap(({ endings }) => endings).join(', ')}.`,
       where: { file },
     });
+
   let count = 0;
   try {
     const { quads, isOpen } = parsed(syntax, file);
@@ -39,9 +40,11 @@ export async function* statementsIn(file: string): AsyncIterable<Statement> {
           mend: 'Take the part of it that describes the taxonomy.',
           where: { file },
         });
+
       const statement = statementOf(quad);
       if (statement) yield statement;
     }
+
     if (isOpen()) throw new Error('it ends in the middle of an element');
   } catch (error) {
     throw troubleOf(error, file);
@@ -70,6 +73,7 @@ function parsed(
   };
   const guard = name === 'rdf-xml' ? guardedXml(xml) : name === 'json-ld' && guardedJson();
   const stages = [source, ...(guard ? [guard] : []), parser as unknown as Duplex];
+
   // What goes wrong on the way is thrown where the statements are read.
   return {
     quads: pipeline(stages, () => undefined) as unknown as AsyncIterable<Quad>,
@@ -130,6 +134,7 @@ function troubleOf(error: unknown, file: string): Trouble {
     });
   if (error instanceof Error && 'code' in error && typeof error.code === 'string' && /^E[A-Z]+$/u.test(error.code))
     return systemTrouble(error, file);
+
   const message = error instanceof Error ? error.message : String(error);
   const network = /Failed to load remote context (\S+):/u.exec(message)?.[1];
   if (network !== undefined)
@@ -137,7 +142,9 @@ function troubleOf(error: unknown, file: string): Trouble {
       mend: 'Put what it refers to into the file itself.',
       where: { file },
     });
+
   const line = Number(/line (\d+)/u.exec(message)?.[1] ?? /^(\d+):\d+/u.exec(message)?.[1] ?? Number.NaN);
+
   return new Trouble('malformed-rdf', `it cannot be read as RDF: ${message.replace(/^\d+:\d+: /u, '')}`, {
     mend: 'Correct it there; nothing was written.',
     where: compact({ file, line: Number.isNaN(line) ? undefined : line }),

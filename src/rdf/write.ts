@@ -42,10 +42,12 @@ function n3Text(statements: readonly Statement[], format: 'Turtle' | 'N-Triples'
       DataFactory.namedNode(predicate),
       isResource(object) ? node(object) : literal(object),
     );
+
   let text = '';
   writer.end((_error, result) => {
     text = String(result);
   });
+
   return text;
 }
 
@@ -62,11 +64,13 @@ function usedPrefixes(statements: readonly Statement[]): Record<string, string> 
     const short = shortName(address);
     if (short !== address) used.add(short.slice(0, short.indexOf(':')));
   };
+
   for (const { predicate, object } of statements) {
     use(predicate);
     if ('iri' in object) use(object.iri);
     if ('type' in object && object.type !== undefined) use(object.type);
   }
+
   return Object.fromEntries(Object.entries(prefixes).filter(([name]) => used.has(name)));
 }
 
@@ -84,7 +88,9 @@ function jsonLdText(statements: readonly Statement[]): string {
     const existing = about[property];
     about[property] = existing === undefined ? value : [...[existing].flat(), value];
   }
+
   const context = usedPrefixes(statements);
+
   return `${JSON.stringify({ '@context': context, '@graph': [...nodes.values()] }, undefined, 2)}\n`;
 }
 
@@ -110,11 +116,14 @@ function xmlText(statements: readonly Statement[], head: string): string {
       parts.push(`  <rdf:Description ${about}>\n`);
       open = about;
     }
+
     parts.push(`    ${propertyText(qualified(predicate, spaces), object)}\n`);
   }
+
   if (open !== undefined) parts.push('  </rdf:Description>\n');
   const declared = [...spaces].map(([space, prefix]) => `\n  xmlns:${prefix}="${escaped(space)}"`).join('');
   const comment = head === '' ? '' : `<!-- ${head.replaceAll('--', '- -')} -->\n`;
+
   return `<?xml version="1.0" encoding="UTF-8"?>\n${comment}<rdf:RDF${declared}>\n${parts.join('')}</rdf:RDF>\n`;
 }
 
@@ -127,6 +136,7 @@ function isSayableInXml({ predicate, object }: Statement, lost: (loss: string) =
   // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what it is about.
   if (!('text' in object) || !/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|\p{Surrogate}/u.test(object.text))
     return true;
+
   lost('texts with characters that XML does not have');
   return false;
 }

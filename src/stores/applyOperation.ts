@@ -6,10 +6,12 @@ import { relocated } from '../core/plain/relocate.ts';
 /** An entry after an operation, as data; nothing where it was deleted. */
 export function entryAfterOperation(entry: Entry | undefined, operation: Operation): Entry | undefined {
   if (!entry || operation.do === 'delete') return undefined;
+
   const change = (path: readonly (string | number)[], edit: (keys: JsonObject) => JsonObject): Entry => ({
     ...entry,
     values: changedAt(entry.values, path, (keys): Json => (isObject(keys) ? edit(keys) : keys)) as JsonObject,
   });
+
   switch (operation.do) {
     case 'rename':
       return change(operation.inside, (keys) => renameKey(keys, operation.key, operation.to));

@@ -14,5 +14,6 @@ export function statesOf(root: string, files: readonly string[]): string | undef
     if (!stat || stat.mtimeNs > currentTime || stat.ctimeNs > currentTime) return undefined;
     states.push(`${file}\0${stat.size} ${stat.mtimeNs} ${stat.ctimeNs} ${stat.ino} ${stat.mode}`);
   }
+
   return hashBytes(states.join('\n'));
 }

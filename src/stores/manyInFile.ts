@@ -54,9 +54,11 @@ export abstract class ManyInFile<W extends WholeRead> {
   protected readFile(file: string): Outcome<W, Problem> {
     const fileBytes = readBytes(path.join(this.root, file));
     if ('problem' in fileBytes) return fileBytes;
+
     const bytes = fileBytes.value;
     const hash = hashBytes(bytes);
     if (this.#last?.file === file && this.#last.whole.hash === hash) return { value: this.#last.whole };
+
     const content = this.understand(file, { hash, bytes });
     if ('value' in content) this.#last = { file, whole: content.value };
     return content;
@@ -104,5 +106,6 @@ export function startingAt<T extends { readonly start: number }>(
     if (start < (place ?? -1)) low = middle + 1;
     else high = middle - 1;
   }
+
   return undefined;
 }

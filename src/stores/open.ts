@@ -65,6 +65,7 @@ function openOne({ root, content, cells = {} }: StoreHome, name: string, options
       files: () => filesOfFolder(root, folder, content),
     });
   }
+
   const home = { name, type: options.type, keys: new KeyNames(options) };
   if ('lines' in options) return new LinesStore(root, { ...home, files: options.lines });
   if ('csv' in options) {

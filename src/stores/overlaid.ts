@@ -10,6 +10,7 @@ import type { EntryStore, Item, Place } from './store.ts';
 export function overlaid(store: EntryStore, file: string, bytes: Buffer): EntryStore | undefined {
   const read = store.wholeFile(file, bytes);
   if (!read) return undefined;
+
   const place: Place = { store: 'overlaid', file };
   const overlay = { place, version: hashBytes(bytes) };
   const item: Item = 'value' in read ? { ...overlay, entry: read.value.entry } : { ...overlay, problem: read.problem };
@@ -25,6 +26,7 @@ export function overlaid(store: EntryStore, file: string, bytes: Buffer): EntryS
           else if (!isThere) yield item;
           isThere ||= storedItem.place.file === file;
         }
+
       if (!isThere) yield item;
     },
     get: (address, near) => store.get(address, near),

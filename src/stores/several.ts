@@ -8,6 +8,7 @@ import type { EntryStore, Part, Place, Transaction } from './store.ts';
 export function several(stores: ReadonlyMap<string, EntryStore>, shared: ReadonlySet<string>): EntryStore {
   const entryStores = [...stores.values()];
   const can = (ability: keyof EntryStore['can']): boolean => entryStores.every((store) => store.can[ability]);
+
   const storeOf = ({ store: name }: Place | Part): EntryStore => {
     const store = stores.get(name);
     if (!store) throw new Error(`there is no store ${name}`);
@@ -49,6 +50,7 @@ export function several(stores: ReadonlyMap<string, EntryStore>, shared: Readonl
       const [first] = begun.values();
       const transactionOf = (place: Place | undefined): Transaction | undefined =>
         place ? begun.get(place.store) : first;
+
       return {
         change: async (change) => transactionOf(change.stored?.place)?.change(change),
         prepare: async () => {

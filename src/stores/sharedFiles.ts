@@ -29,6 +29,7 @@ export class SharedFiles implements FileSink {
       this.#sink.add(file);
       return;
     }
+
     const existing = this.#files.get(before.path) ?? { before, splices: [] };
     this.#files.set(before.path, existing);
     existing.splices.push(spliceBetween(before.bytes, after.bytes));
@@ -68,8 +69,10 @@ function spliced(path: string, before: Buffer, splices: readonly Splice[]): Buff
         mend: 'Name each list or map of it once.',
         where: { file: path },
       });
+
     pieces.push(before.subarray(index, from), bytes);
     index = to;
   }
+
   return Buffer.concat([...pieces, before.subarray(index)]);
 }

@@ -64,13 +64,16 @@ function newFile(
 ): Written {
   if (!isName(name))
     throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${capital(nameRule)}.` });
+
   const file = `${folders[category]}/${name}.yaml`;
   if (namesIn(model.definition).includes(name) || fs.existsSync(path.join(root, file)))
     throw refuse('name-taken', `there is something called \`${name}\` already`, {
       mend: 'Choose another name; nothing was written.',
     });
+
   const schema = fs.existsSync(path.join(root, 'schemas')) ? { $schema: schemaFor(file, category) } : {};
   const text = writeYaml({ ...schema, [category]: name, ...object });
+
   return { file, text, from: null, address: category === 'taxonomy' ? `${name}:` : name, shown: text };
 }
 
@@ -80,11 +83,13 @@ function withField(
 ): Written {
   if (!isFieldWord(name))
     throw new Trouble('malformed-name', `\`${name}\` cannot be a name`, { mend: `${capital(fieldRule)}.` });
+
   const { owner, isKit, inside } = holderNamed(workspace, to);
   if (titles && isKit)
     throw new Trouble('unusable-call', 'a kit has no entries that a field could name', {
       mend: 'Say `titled` in the types that use it.',
     });
+
   const file = workspace.fileOf(['types', owner]) ?? `${folders[isKit ? 'kit' : 'type']}/${owner}.yaml`;
   const before = readTextOrRefuse(path.join(workspace.root, file), file);
   const reading = readYaml(before);
@@ -100,6 +105,7 @@ function withField(
       mend: 'Choose another name, or edit the file; nothing was written.',
       where: { file },
     });
+
   const titled = [...inside, name].join('.');
   const text = editedText(file, before, [
     inside.length > 0 && at(data, [...above, 'fields']) === undefined
@@ -108,6 +114,7 @@ function withField(
     ...(titles ? [{ do: 'set', path: ['titled'], value: titled, after: ['kits', 'extends', 'type'] } as const] : []),
   ]);
   const shown = writeYaml(compact({ titled: titles ? titled : undefined, [name]: object }));
+
   return { file, text, from: hashBytes(before), address: `${to}.${name}`, shown };
 }
 
@@ -122,6 +129,7 @@ function holderNamed({ model }: Workspace, to: string) {
       mend: didYouMean(owner, names) ?? thereAre(names) ?? 'Add a type first: lumbrik add type "…"',
     });
   }
+
   const object = inside.length > 0 ? formOf(fields, inside.join('.')) : undefined;
   if (inside.length > 0 && object?.kind !== 'object')
     throw new Trouble('not-found', object ? `\`${to}\` is no object` : `there is no field \`${to}\``, {
@@ -137,6 +145,7 @@ function addTerm(
   { to, name, under, says: object }: Extract<DefinitionCall, { what: 'term' }>,
 ): AddResult {
   if (!isId(name)) throw new Trouble('malformed-name', `\`${name}\` cannot be a term`, { mend: `${capital(idRule)}.` });
+
   const { label } = object;
   const {
     added,

@@ -77,6 +77,7 @@ export async function carryEntries(
 
     // No model is recorded on either side.
     finishRun(root, staging.begin({ migration: mendsNumber, file: name, from: '', to: '', date: timestamp() }));
+
     return { entries, unreadable };
   } catch (error) {
     staging.discard();

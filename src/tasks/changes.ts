@@ -32,14 +32,18 @@ export function changesBetween(comparison: Comparison, impactOf: ImpactOf = () =
   const removed = new Set(
     differences.flatMap((difference) => (difference.name === 'type-removed' ? [difference.type] : [])),
   );
+
   return [...groups].flatMap(([, group]): Change[] => {
     const [first] = group;
     if (!first || kindOf(first).hide?.(first, sources)) return [];
+
     // A type that is gone extends nothing any more: that is told alone where it hurts somebody else.
     const isOfRemoved = first.name === 'shared-changed' && first.part === 'types' && removed.has(first.key);
     if (isOfRemoved && (impactOf(first)?.hits ?? 0) === 0) return [];
+
     // What was made in a base type is seen there too.
     const source = sourceOf(first, before, after) ?? (group.length > 1 ? addressOf(first) : undefined);
+
     return [
       source === undefined ? changeOf(first, impactOf(first), models) : arriving(source, group, { impactOf, models }),
     ];
@@ -50,6 +54,7 @@ export function changesBetween(comparison: Comparison, impactOf: ImpactOf = () =
 function sourceOf(difference: Difference, before: ModelDoc, after: ModelDoc): string | undefined {
   const place = kindOf(difference).field?.(difference);
   if (!place) return undefined;
+
   const { type, field, side } = place;
   const model = side === 'before' ? before : after;
 
@@ -62,6 +67,7 @@ function sourceOf(difference: Difference, before: ModelDoc, after: ModelDoc): st
     });
     if (part) return (part.field === undefined ? part.name : `${part.name}.${part.field}`) + inside;
   }
+
   return undefined;
 }
 

@@ -43,6 +43,7 @@ export async function compareAndCount(
   const comparison = await compareBySamples(from, to, on?.store, stated);
   const [wrong] = comparison.misstated;
   if (wrong) throw misstatedTrouble(wrong, from, to);
+
   const [misplaced] = comparison.misplaced;
   if (misplaced)
     throw new Trouble(
@@ -53,8 +54,10 @@ export async function compareAndCount(
       },
     );
   if (!on || comparison.differences.length === 0) return { comparison, impactOf: () => undefined };
+
   const pass = countPass(link(from.definition), comparison, on.assets);
   const [impactOf] = await walk(on.store, [pass], options);
+
   return { comparison, impactOf };
 }
 
@@ -68,11 +71,13 @@ async function compareBySamples(
   const comparison = compare(from.definition, to.definition, stated);
   const inDoubt = store ? fieldsInDoubt(comparison) : [];
   if (!store || inDoubt.length === 0) return comparison;
+
   const samples = new ValueSamples(link(from.definition), inDoubt);
   for await (const { entry } of entriesOf(store)) {
     samples.see(entry);
     if (samples.isFull) break;
   }
+
   return samples.isEmpty ? comparison : compare(from.definition, to.definition, stated, samples.evidence);
 }
 
@@ -83,6 +88,7 @@ function misstatedTrouble({ rename, missing, names }: Misstated, from: NamedMode
     missing === 'before' && rename.what === 'field'
       ? keyOfField(rename.from)
       : rename[missing === 'before' ? 'from' : 'to'];
+
   return new Trouble(
     'malformed-rename',
     `--renamed names a ${rename.what} \`${name}\`, and ${model.name} ${model.revision === undefined ? 'have' : 'has'} none`,

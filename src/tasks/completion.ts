@@ -72,6 +72,7 @@ export async function complete(
       ...insideOf(workspace.model, start, expected),
       ...(await entriesOfType(workspace, start, expected)),
     ];
+
     return [...new Set([...names, ...inside])].filter(
       (text) => text.startsWith(typed) && !(text === typed && text.endsWith('/')),
     );
@@ -120,6 +121,7 @@ const choicesOf = (type: string, { name, kind, options }: Field): readonly strin
 async function entriesOfType(workspace: Workspace, start: string, expected: ReadonlySet<Completed>) {
   const [type = ''] = start.split('/');
   if (!expected.has('entry') || !workspace.model.types.has(type)) return [];
+
   const keys = (await identifiersOf(workspace, type)).map((id) => keyOf({ type, id: quotedId(id) }));
   return beginnings(
     keys.filter((key) => key.startsWith(start)),

@@ -29,7 +29,9 @@ export function compileCondition(source: string, types: readonly Type[]): Condit
     else
       problems.push({ problem: `it gives ${compiled.gives}, and a condition is true or false`, mend: '', offset: 0 });
   }
+
   if (expressions.size > 0) return { expressions, types: new Map(types.map((type) => [type.name, type])) };
+
   // That a type has no such field says less than what is wrong where one has it.
   const problem = problems.find(({ misses }) => misses === undefined) ?? problems[0];
   throw new Trouble(
@@ -52,6 +54,7 @@ export async function entriesMeeting(
 ): Promise<(entry: Entry) => boolean> {
   const lookedUp = [...expressions.values()].flatMap(({ looksUp }) => looksUp);
   const look = await readLookUps(store, model, byType(lookedUp, model));
+
   return (entry) => {
     const type = types.get(entry.type);
     const expression = expressions.get(entry.type);

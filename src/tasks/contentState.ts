@@ -14,16 +14,20 @@ export async function contentStateOf(workspace: Workspace): Promise<ContentState
     records: { revisions, contentRevision },
   } = workspace;
   if (contentRevision === undefined) return { state: revisions.length === 0 ? 'unrecorded' : 'unknown' };
+
   const revision = revisionOf(contentRevision, revisions);
   const numbered = revision ? { revision: revision.revision } : {};
   if (contentRevision === modelHash) return { state: 'here', ...numbered };
+
   // What reads migrations is loaded only where one may be missing.
   const { reachedModel } = await import('./reachedModel.ts');
   const obeyed = revision?.model ?? reachedModel(contentRevision, workspace)?.definition;
   if (!obeyed) return { state: 'unknown' };
   if (isCompatible(obeyed, model.definition)) return { state: 'fits', ...numbered };
+
   const { readMigrations } = await import('./migrationFiles.ts');
   const migration = readMigrations(root).find(({ migration: { from } }) => from === contentRevision)?.file;
+
   return { state: 'behind', ...numbered, ...(migration === undefined ? {} : { migration }) };
 }
 

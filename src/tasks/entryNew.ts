@@ -52,6 +52,7 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
       throw new Trouble('malformed-identifier', `\`${identifier}\` is no identifier of an entry`, {
         mend: `Give another with lumbrik entry new ${typeName} <id>: ${idRule}.`,
       });
+
     const { folder, keys } = folderForNew(workspace, type.name);
 
     await refuseTaken(openStore(workspace), { type: type.name, id: identifier }, type.definition.single === true);
@@ -67,6 +68,7 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
     refuseTitleTaken(type, values, usedValues);
     const file = `${folder}/${fileNameFor(identifier, ending)}`;
     changeFiles(workspace.root, [{ file, text, from: null }]);
+
     return { lumbrik: resultVersion, command: 'entry new', entry: `${type.name}/${identifier}`, file, open: [...open] };
   });
 }
@@ -79,6 +81,7 @@ function refuseTitleTaken(
 ): void {
   const field = titled === undefined ? undefined : fields.get(titled);
   if (!field || !isUnique(field)) return;
+
   const written = ownValue(values, field.name);
   const titles = isObject(written) ? Object.values(written) : [written];
   const title = titles.find((title) => usedValues.has(`${field.name} ${String(title)}`));
@@ -102,6 +105,7 @@ function folderForNew({ content }: Workspace, type: string): { readonly folder: 
   const folders = content.filter((store) => 'folder' in store);
   const ownFolder = folders.find((folder) => folder.type === type);
   if (ownFolder) return { folder: ownFolder.folder, keys: new KeyNames(ownFolder) };
+
   const common = folders.find((folder) => folder.type === undefined);
   if (common) return { folder: `${common.folder}/${type}`, keys: new KeyNames(common) };
   throw refuse('no-folder', 'the entries of this workspace are lines of files, and a new one is written to a folder', {
@@ -116,6 +120,7 @@ async function refuseTaken(store: EntryStore, address: EntryAddress, isSingle: b
       mend: 'Choose another identifier; nothing was written.',
       where: { file: same.place.file },
     });
+
   for await (const { entry, place } of entriesOf(store)) {
     if (entry.type !== address.type) continue;
     if (foldedId(entry.id) === foldedId(address.id))

@@ -12,6 +12,7 @@ export async function entryPlace(call: Call, text: string): Promise<{ readonly f
   const address = parseAddress(text);
   const stored = address?.what === 'entry' ? await store.get({ type: address.type, id: address.id }) : undefined;
   if (!stored) throw new Trouble('not-found', `there is no entry \`${text}\` any more`, { mend: 'List them anew.' });
+
   const place = await store.locate(stored.place, []);
   return { file: path.join(workspace.root, stored.place.file), line: place?.start.line ?? 1 };
 }

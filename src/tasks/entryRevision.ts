@@ -38,6 +38,7 @@ export async function entryRevision(call: Call, revision: string | undefined): P
 async function told(workspace: Workspace, statedModel: NamedModel | undefined): Promise<EntryRevisionResult> {
   const recorded = statedModel?.hash ?? workspace.records.contentRevision;
   const obeyed = recorded === undefined ? undefined : modelObeyed(recorded, workspace);
+
   return {
     lumbrik: resultVersion,
     command: 'entry revision',

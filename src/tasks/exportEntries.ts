@@ -95,6 +95,7 @@ export async function exportEntries(
     throw new Trouble('unusable-call', `${format.name} is a folder of files here, and nobody said where it is to be`, {
       mend: `Say --out <folder>${format.name === 'csv' ? ', or name one type' : ''}.`,
     });
+
   const store = openStore(workspace);
   const find = await finder(store, call, entryReading);
   const reader = isReading ? new EntryReader(model, entryReading, find) : undefined;
@@ -117,6 +118,7 @@ export async function exportEntries(
   await outgoing.writing(async () => {
     await walk(store, [pass], call);
   });
+
   return {
     lumbrik: resultVersion,
     command: 'export',
@@ -161,6 +163,7 @@ class Outgoing {
       this.#counts.leftOut += 1;
       return undefined;
     }
+
     const lost = (loss: string): void => this.#losses.add(entry, loss);
     const warn = (warning: string): void => this.#warnings.add(entry, warning);
     const pieces = this.#writing.put({ type: entry.type, id: entry.id, values, stored: entry }, lost, warn);
@@ -169,8 +172,10 @@ class Outgoing {
       lost(refused);
       return undefined;
     }
+
     for (const piece of pieces) this.#put(piece);
     this.#counts.entries += 1;
+
     return this.#out.flush();
   }
 
@@ -232,18 +237,23 @@ async function finder(store: EntryStore, call: Call, { depth, publicAt }: Readin
     };
     await walk(store, [pass], call);
   }
+
   const recent = new Map<string, Entry>();
+
   return async (address: { readonly type: string; readonly id: string }): Promise<Entry | undefined> => {
     const key = keyOf(address);
     const place = places.get(key);
     if (!place) return undefined;
+
     const recentEntry = recent.get(key) ?? (await store.get(address, place))?.entry;
     if (!recentEntry) return undefined;
+
     // The one that was looked at last is the last to go.
     recent.delete(key);
     recent.set(key, recentEntry);
     const [oldest] = recent.size > mostRecent ? recent.keys() : [];
     if (oldest !== undefined) recent.delete(oldest);
+
     return recentEntry;
   };
 }

@@ -61,6 +61,7 @@ export async function exportModel(call: Call, request: ExportCall): Promise<Expo
         thereAre(formats.map(({ name }) => name)) ??
         '',
     });
+
   const workspace = await reading(call);
   const model = readIn(workspace, request.language);
   const types = typesNamed(request.types, model);
@@ -75,6 +76,7 @@ export async function exportModel(call: Call, request: ExportCall): Promise<Expo
     text,
     call: again,
   } as const;
+
   return { ...result, ...kept(workspace.root, request, text, (oldText) => ownMark.test(oldText.slice(0, 2000))) };
 }
 
@@ -89,6 +91,7 @@ export function kept(
   isOwn: (oldText: string) => boolean,
 ): { readonly file?: string; readonly current?: boolean } {
   if (outFile === undefined) return {};
+
   const file = outPath(root, outFile);
   const existing = statOf(file) ? readText(file) : undefined;
   const current = existing !== undefined && 'value' in existing && unixLines(existing.value) === unixLines(text);
@@ -100,6 +103,7 @@ export function kept(
       });
     writeWhole(file, text);
   }
+
   return { file: outFile, current };
 }
 

@@ -35,6 +35,7 @@ export async function exportTaxonomies(call: Call, request: ExportTaxonomiesCall
     throw new Trouble('not-found', 'there are no taxonomies in the model', {
       mend: 'Make one: lumbrik add taxonomy "…", or of a file: lumbrik terms region --from regions.ttl',
     });
+
   const again = ['lumbrik export skos', ...names, `--as ${syntax}`].join(' ');
   const statements = taxonomies.flatMap((taxonomy) => statementsOf(taxonomy, model));
   const lost = new Map(await unlistedIn(workspace, taxonomies));
@@ -45,6 +46,7 @@ export async function exportTaxonomies(call: Call, request: ExportTaxonomiesCall
   // JSON has no comments to tell by.
   const isOwn = (oldText: string): boolean =>
     ownMark.test(oldText.slice(0, 2000)) || (syntax === 'json-ld' && isSkosJson(oldText));
+
   return {
     lumbrik: resultVersion,
     command: 'export',
@@ -64,6 +66,7 @@ async function unlistedIn(
 ): Promise<readonly (readonly [string, number])[]> {
   const open = taxonomies.filter(({ isOpen }) => isOpen);
   if (open.length === 0) return [];
+
   const usage = await countTerms(workspace.model, openStore(workspace));
   return open.flatMap((taxonomy): readonly (readonly [string, number])[] => {
     const { length } = usage.unlisted(taxonomy);
@@ -85,6 +88,7 @@ function statementsOf(
         tree: [...definition.tree, ...content.tree.filter(({ term }) => !Object.hasOwn(definition.terms, term))],
       }
     : definition;
+
   return [...skosOf({ name, definition: wholeContent, languages })];
 }
 

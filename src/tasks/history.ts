@@ -47,8 +47,10 @@ export async function history(call: Call): Promise<HistoryResult> {
         altered: recorded.altered,
         entriesStandHere: false,
       };
+
     const { revision, version, date, message, hash, model } = recorded.sound;
     const ofModel = hashModel(model);
+
     return {
       revision,
       file: recorded.file,

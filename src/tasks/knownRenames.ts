@@ -68,5 +68,6 @@ function settledIn({ steps }: MigrationFile['migration'], { notRenamed = [] }: R
     refused.some(
       (step) => step.kind === kind && keyOfField(step.address) === keyOfField(address) && step.data.to === data.to,
     );
+
   return saidIn(steps.filter((step) => step.open === undefined && !isRefused(step)));
 }

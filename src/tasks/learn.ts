@@ -127,6 +127,7 @@ async function learnt(
         also: remaining.slice(0, mostLeft).map(({ file, because }) => `${file}: ${because}`),
       },
     );
+
   const {
     seen: seenEntries,
     keys,
@@ -142,6 +143,7 @@ async function learnt(
   const files = filesOf(root, model, { content: stores, fileMegabytes: request.fileMegabytes });
   await writeWorkspace(root, files);
   const isKnown = sources.areAlone && unreadable === 0 && assets.size === 0 && isProven(learnt, seenEntries);
+
   return {
     lumbrik: resultVersion,
     command: 'learn',
@@ -179,6 +181,7 @@ async function seenIn(
   if (fields.length === 0) return allSeen;
 
   setBuiltInKeys({ type, ...Object.fromEntries(fields.map((fact) => [fact, false])) });
+
   return look();
 }
 
@@ -201,6 +204,7 @@ const mostUnreadable = 5;
 /** What is wrong with entries by the learnt model. @param isKnown whether it is proven that nothing is. */
 async function oddOnes(root: string, isKnown: boolean): Promise<OddOnes> {
   if (isKnown) return { errors: 0, warnings: 0, summary: [], unreadableAt: [] };
+
   const examples = new Map<string, string>();
   const unreadable = new Map<string, string>();
   const { summary } = await check(
@@ -217,6 +221,7 @@ async function oddOnes(root: string, isKnown: boolean): Promise<OddOnes> {
   );
   const countOf = (ofSeverity: 'error' | 'warning'): number =>
     summary.reduce((sum, { severity, count }) => sum + (severity === ofSeverity ? count : 0), 0);
+
   return {
     errors: countOf('error'),
     warnings: countOf('warning'),
@@ -264,8 +269,10 @@ function placed(root: string, { sources, isCopying, out: outFile }: LearnCall, c
       throw new Trouble('not-found', `there is no file and no folder ${source}`, {
         mend: 'Look at how it is written.',
       });
+
     const below = path.relative(root, from).split(path.sep).join('/');
     if (below === contentFolder || below.startsWith(`${contentFolder}/`)) return below;
+
     const to = `${contentFolder}/${path.basename(from)}`;
     if (!isCopying)
       throw new Trouble(
@@ -273,6 +280,7 @@ function placed(root: string, { sources, isCopying, out: outFile }: LearnCall, c
         `${source} does not lie in ${path.join(outFile, contentFolder)}, where the entries of a workspace are`,
         { mend: 'Move it there, so that it is read where it is; or let it be copied: --copy', where: { file: source } },
       );
+
     const full = path.join(root, to);
     // A call that was stopped behind its copying left the whole copy.
     if (statOf(full) && isSameTree(from, full)) return to;
@@ -280,8 +288,10 @@ function placed(root: string, { sources, isCopying, out: outFile }: LearnCall, c
       throw refuse('other-file', `there is ${to} already, and it is not what ${source} holds`, {
         mend: 'Take one of them away.',
       });
+
     copyWhole(from, full);
     copies.push(full);
+
     return to;
   });
 }

@@ -60,6 +60,7 @@ export async function learnInto(call: Call, { tolerated, isWriting }: LearnIntoC
     const texts = changes.flatMap(({ file }) => file ?? []);
     const after = texts.length > 0 ? modelWritten(root, texts) : undefined;
     if (isWriting && after) writeModelRead(root, texts, after);
+
     return {
       lumbrik: resultVersion,
       command: 'learn',
@@ -96,6 +97,7 @@ function newIn(type: LearntType, workspace: Workspace, keys: ReadonlyMap<string,
     ];
     return { proposals, file: { file, before: '', text: typeFile(type) } };
   }
+
   const file = workspace.fileOf(['types', type.name]) ?? `model/types/${type.name}.yaml`;
   const before = readTextOrRefuse(path.join(root, file), file);
   const reading = readYaml(before);
@@ -109,6 +111,7 @@ function newIn(type: LearntType, workspace: Workspace, keys: ReadonlyMap<string,
     return cached ? newValues(type.name, field, cached, data) : [addition(type.name, field, data)];
   });
   const edits = changes.flatMap(({ edit }) => edit ?? []);
+
   return compact({
     proposals: changes.map(({ proposal }) => proposal),
     file: edits.length > 0 ? { file, before, text: editedText(file, before, edits) } : undefined,
@@ -135,6 +138,7 @@ function addition(type: string, field: LearntField, data: Json): Change {
     says: `a field: ${String(definition.kind)}${definition.many === undefined ? '' : ', a list'}`,
     evidence: field.evidence,
   };
+
   // What nobody wrote down is not asked of anybody yet: the entries to come may lack it.
   return at(data, ['fields']) === undefined
     ? { proposal, edit: { do: 'set', path: ['fields'], value: { [field.name]: definition } } }
@@ -144,17 +148,20 @@ function addition(type: string, field: LearntField, data: Json): Change {
 /** Choices that stand in entries, and that a field does not have. */
 function newValues(type: string, field: LearntField, existing: FieldDoc, data: Json): readonly Change[] {
   if (existing.kind !== 'choice' || field.definition.kind !== 'choice' || !isList(field.definition.choices)) return [];
+
   const had = new Set(
     (isList(existing.choices) ? existing.choices : []).map((value) => (isObject(value) ? value.choice : value)),
   );
   const fresh = field.definition.choices.filter((choice) => !had.has(choice));
   if (fresh.length === 0) return [];
+
   const place = ['fields', field.name, 'choices'];
   const proposal = {
     address: `${type}.${field.name}`,
     says: `more choices: ${fresh.map((value) => quote(value, 30)).join(', ')}`,
     evidence: field.evidence,
   };
+
   return isList(at(data, place) ?? null)
     ? [{ proposal, edit: { do: 'append', path: place, items: fresh } }]
     : [{ proposal: { ...proposal, open: 'the field is defined elsewhere: add them there' } }];

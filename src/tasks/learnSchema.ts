@@ -62,10 +62,12 @@ export async function learnSchema({
         where: schema === undefined ? undefined : { file: schema },
       }),
     );
+
   const facts = withoutFacts(model);
   const files = filesOf(facts, root);
   await writeWorkspace(root, files);
   makeFolder(path.join(root, contentFolder));
+
   return {
     lumbrik: resultVersion,
     command: 'learn',
@@ -87,16 +89,20 @@ function fromFile(file: string): SchemaModel {
     const other = path.resolve(folder, name);
     return other.startsWith(folder + path.sep) && statOf(other)?.isFile() ? dataIn(other, name) : undefined;
   };
+
   const name = path.basename(file).replace(/^\.?([^.]+).*$/u, '$1');
   if (!/\.[cm]?tsx?$/u.test(file)) return fromJsonSchema(dataIn(path.resolve(file), file), name, load);
+
   const { schema, unsaid } = schemaOfTypes(file);
   const model = fromJsonSchema(schema, name);
+
   return { ...model, unsaid: [...unsaid, ...model.unsaid] };
 }
 
 function dataIn(file: string, named: string): Json {
   const reading = readYaml(readTextOrRefuse(file, named));
   if ('value' in reading) return reading.value.data;
+
   const { says: message, mend, line, column } = reading.problem;
   throw new Trouble('unreadable', `${named} cannot be read: ${message}`, {
     mend,
@@ -120,6 +126,7 @@ function withoutFacts({ types }: SchemaModel): WithFacts {
     (fact) => fact !== 'id' && definitions.some((fields) => fields[fact] !== undefined && !isFact(fact, fields[fact])),
   );
   const missingFacts = new Set<string>(builtInFacts.filter((fact) => !noFacts.includes(fact)));
+
   return {
     noFacts,
     types: new Map(

@@ -168,8 +168,10 @@ async function gather(
       const title = pointed.has(entry.type) && titles.size < mostTitles ? titleRead(entry, type, model) : undefined;
       if (title !== undefined) titles.set(keyOf(entry), title);
       if (!type || !selection.isOf(entry)) return;
+
       total += 1;
       if (!isAskedFor(entry)) return;
+
       entries += 1;
       const fields = fieldsOf(entry, type);
       const cells = new Map<string, Json>();
@@ -177,6 +179,7 @@ async function gather(
         const value = cellIn(column, entry, { type, fields, model });
         if (value !== undefined && value !== '') cells.set(column.name, value);
       }
+
       rows.add({ entry: { type: entry.type, id: entry.id }, cells });
     },
     unreadable: () => {
@@ -185,6 +188,7 @@ async function gather(
     finish: () => undefined,
   };
   await walk(store, [pass], call);
+
   return { entries, of: total, unreadable, titles };
 }
 
@@ -212,6 +216,7 @@ function telling(
 function saying(model: Model, titles: ReadonlyMap<string, string>) {
   const words: ValueContext = { model, titles, isShort: true };
   const [language = 'en'] = model.readingOrder;
+
   return (field: Field | undefined, value: Json): string => {
     if (!field) return String(value);
     const read = field.common.localized ? valueIn(value, model.readingOrder) : undefined;

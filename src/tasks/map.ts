@@ -109,6 +109,7 @@ export async function map(call: Call, { around: names, depth, since, language }:
           depth,
         );
   const [usage] = await walk(openStore(workspace), [usagePass(model)], call);
+
   return {
     ...mapTold(workspace.name, part, usage),
     ...(before && since !== undefined ? { since: { said: since, name: before.name } } : {}),
@@ -159,6 +160,7 @@ function fieldMove(difference: Difference): FieldMove[] {
     return [{ type, from, toType: type, to }];
   }
   if (difference.name !== 'field-moved-along') return [];
+
   const { type, field, toType, toField } = difference;
   return [{ type, from: field, toType, to: toField }];
 }
@@ -171,6 +173,7 @@ function boxesNamed(name: string, { boxes }: MapChange): readonly string[] {
     (box) => box.name === bare && (address?.what !== 'taxonomy' || box.what === 'taxonomy'),
   );
   if (markedBoxes.length > 0) return markedBoxes.map(boxId);
+
   const names = boxes.map((box) => box.name);
   throw new Trouble('not-found', `there is no type, kit or taxonomy \`${name}\``, {
     mend: didYouMean(bare, names) ?? thereAre(names, 12) ?? 'Define a type in model/types/.',
@@ -191,11 +194,13 @@ export function usagePass(model: Model): Pass<Stored, Usage> {
   const uses = new Map<string, number>();
   let unreadable = 0;
   const use = (key: string): void => void uses.set(key, (uses.get(key) ?? 0) + 1);
+
   return {
     map: (stored) => stored,
     fold: ({ entry }) => {
       const type = model.types.get(entry.type);
       if (!type) return;
+
       entries.set(type.name, (entries.get(type.name) ?? 0) + 1);
       const fields = fieldsOf(entry, type);
       for (const { field, taxonomy } of termsIn(type, fields))

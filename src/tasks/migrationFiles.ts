@@ -44,8 +44,10 @@ export function findMigration(root: string, typed: string | undefined): Migratio
       mend: 'Draft one from a changed model: lumbrik migration draft',
     });
   if (typed === undefined) return readMigrationFile(root, last);
+
   const file = files.find((file) => isMeant(file, typed));
   if (file !== undefined) return readMigrationFile(root, file);
+
   const name = path.basename(typed, '.yaml');
   const names = files.map((file) => path.basename(file, '.yaml'));
   throw new Trouble('no-migration', `there is no migration ${typed}`, {
@@ -75,9 +77,11 @@ export function migrationIn(file: string, text: string): MigrationFile {
       where: { file, line, column },
     });
   }
+
   const { value: source } = reading;
   const read = readMigration(source.data);
   if ('value' in read) return { file, migration: read.value, hash: hashBytes(text), source };
+
   const [first, ...rest] = read.problem;
   const place = (mistake: (typeof read.problem)[number]) =>
     mistake.atKey ? source.locateKey(mistake.path) : source.locate(mistake.path);

@@ -16,6 +16,7 @@ import { reachedModel } from './reachedModel.ts';
 export async function obeyedModel(workspace: Workspace): Promise<NamedModel> {
   const recorded = recordedModel(workspace);
   if (recorded) return recorded;
+
   const fitting = await fittingModels(workspace);
   const [only, ...rest] = fitting;
   if (only && rest.length === 0) return only;
@@ -43,6 +44,7 @@ export async function mayObey(workspace: Workspace, { hash }: NamedModel): Promi
 function recordedModel(workspace: Workspace): NamedModel | undefined {
   const obeyedHash = workspace.records.contentRevision;
   if (obeyedHash === undefined) return undefined;
+
   const obeyed = modelObeyed(obeyedHash, workspace);
   if (obeyed) return obeyed;
   throw new Trouble('unknown-standing', 'the entries obey a model that no revision records', {
@@ -66,6 +68,7 @@ export async function fittingModels(workspace: Workspace): Promise<readonly Name
     const named = asNamed(revision);
     if (!models.has(named.hash)) models.set(named.hash, named);
   }
+
   const fitting: NamedModel[] = [];
   for (const named of models.values()) {
     const store = openStore(workspace);

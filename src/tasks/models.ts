@@ -65,11 +65,13 @@ export function findModel(workspace: Workspace, typed: string): NamedModel {
     return { ...workingFiles(beside(() => workspaceAt(workspace.root, typed.slice(commitMark.length)))), name: typed };
   if (/[./\\]/u.test(typed) && fs.existsSync(path.join(typed, workspaceFile)))
     return { ...workingFiles(beside(() => openSoundWorkspace(typed))), name: typed };
+
   const { revisions } = workspace.records;
   if (revisions.length === 0)
     throw new Trouble('no-revision', 'no revision is recorded yet, so there is nothing to compare with', {
       mend: 'Record the model as it is: lumbrik seal -m "The first model"',
     });
+
   const revision =
     typed === 'sealed' ? revisions.at(-1) : revisions.find((revision) => String(revision.revision) === typed);
   if (revision) return asNamed(revision);

@@ -44,6 +44,7 @@ export async function newWorkspace(folder: string, starter: string, beside: read
     throw new Trouble('no-starter', `there is no starter \`${starter}\``, {
       mend: didYouMean(starter, names) ?? thereAre(names) ?? '',
     });
+
   const target = path.resolve(folder);
 
   refuseUsed(target, folder);
@@ -51,6 +52,7 @@ export async function newWorkspace(folder: string, starter: string, beside: read
   const files = listFiles(source, '.', ['']);
   const unwritable = whyUnwritable(target, [...files, deepest]);
   if (unwritable) throw unwritable;
+
   for (const file of files) {
     const bytes = fs.readFileSync(path.join(source, file));
     const isNamed = starter === 'empty' && file === workspaceFile;
@@ -59,10 +61,12 @@ export async function newWorkspace(folder: string, starter: string, beside: read
       isNamed ? bytes.toString('utf8').replace('A new workspace', () => titleOf(target)) : bytes,
     );
   }
+
   const added = [...new Set(beside)].map((name) => writeExtra(target, name));
   const workspace = openWorkspace(target);
   const { root } = workspace;
   await withLock(root, () => changeFiles(root, [...schemaChanges(workspace), ...namingSchemas(root)]));
+
   return { lumbrik: resultVersion, command: 'new', folder, starter, files: [...files, ...added] };
 }
 
@@ -90,6 +94,7 @@ function refuseUsed(target: string, folder: string): void {
       where: { file: folder },
     });
   }
+
   const isFolder = fs.statSync(target, { throwIfNoEntry: false })?.isDirectory();
   if (isFolder === false)
     throw new Trouble('not-a-folder', `${folder} is a file, and a workspace is a folder`, {

@@ -21,12 +21,14 @@ export async function inAnyForm<W extends string | undefined, T>(
     return await work(word);
   } catch (error) {
     if (word === undefined || !(error instanceof Trouble) || !namesNothing.includes(error.code)) throw error;
+
     for (const form of formsOf(word).slice(1))
       try {
         return await work(form as W);
       } catch (other) {
         if (!(other instanceof Trouble)) throw other;
       }
+
     throw error;
   }
 }

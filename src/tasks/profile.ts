@@ -102,6 +102,7 @@ export async function profile(call: Call, { address: text, limits, language }: P
   const names = target ? [target.type] : [...model.types.keys()];
   const [profiled] = await walk(openStore(workspace), [profilePass(model, names)], call);
   const demand = { most: target?.field === undefined ? mostOfEach : mostOfOne, limits, field: target?.field };
+
   return {
     ...profileTold(model, language, profiled, demand),
     ...(text === undefined ? {} : { about: text }),
@@ -134,6 +135,7 @@ function saying(model: Model, language: string, { fields, ...type }: TypeProfile
   );
   const describe = (field: Field | undefined, value: Json): string =>
     field ? sayValue(single(field), value, language, { model, titles }) : String(value);
+
   return {
     ...type,
     statuses: [...type.statuses],
@@ -158,6 +160,7 @@ function refuseLimits(target: ProfileTarget | undefined, { types }: Model): void
   const type = target && types.get(target.type);
   const field = type && target.field !== undefined ? fieldNamed(type, target.field) : undefined;
   if (field && measureOf(field)?.isLength) return;
+
   const [text] = [...(type ? [type] : types.values())].flatMap(({ name, fields }) =>
     [...fields.values()].flatMap((field) => (measureOf(field)?.isLength ? `${name}.${field.name}` : [])),
   );
@@ -181,6 +184,7 @@ function askedFor(text: string, { types, definition }: Model): ProfileTarget {
       mend: didYouMean(text, names) ?? thereAre([...types.keys()]) ?? 'Define a type in model/types/.',
     });
   }
+
   const field = fieldIn(address);
   if (field === undefined || fieldNamed(type, field)) return { type: type.name, field };
   throw new Trouble('not-found', `there is no field \`${field}\` in ${type.name}`, {

@@ -33,11 +33,13 @@ export async function profileBefore(call: Call, request: ProfileCall, revisionNa
     const olderProfile = isThere
       ? await profile({ ...call, workspace: folder }, { ...request, address, language })
       : undefined;
+
     return { names, types: olderProfile?.types ?? [] };
   });
   // What every entry has of itself is called as the workspace at hand says.
   const current = await profile(call, request);
   const { names } = then;
+
   return {
     ...current,
     types: current.types.map((type) => ({
@@ -59,6 +61,7 @@ async function atTime<T>(
   if (/[./\\]/u.test(revisionName) && fs.existsSync(path.join(revisionName, workspaceFile)))
     return work(path.resolve(revisionName));
   if (revisionName.startsWith('commit:')) return atCommit(root, revisionName.slice('commit:'.length), work);
+
   const { revisions } = records;
   const revision =
     revisionName === 'sealed'
@@ -68,6 +71,7 @@ async function atTime<T>(
     throw new Trouble('no-revision', `there is no revision ${revisionName}`, {
       mend: 'Name a recorded revision, a commit (--before commit:HEAD~1), or the folder of another workspace (--before ./other).',
     });
+
   const commit = commitAdding(root, fileOfRevision(revision.revision));
   if (commit !== undefined) return atCommit(root, commit, work);
   throw new Trouble('no-commit', `revision ${revision.revision} is in no commit, so nobody knows the entries of then`, {
@@ -85,6 +89,7 @@ function namesBefore(root: string, older: ModelDoc, newer: ModelDoc): (address: 
     renames.flatMap((rename) => (rename.what === 'type' ? [[rename.to, rename.from] as const] : [])),
   );
   const fields = renames.filter((rename): rename is Extract<Rename, { what: 'field' }> => rename.what === 'field');
+
   return (address) => {
     const [name = '', ...rest] = address.split('.');
     const type = types.get(name) ?? name;
@@ -93,6 +98,7 @@ function namesBefore(root: string, older: ModelDoc, newer: ModelDoc): (address: 
         field.type === type && `${name}.`.startsWith(`${field.to}.`) ? field.from + name.slice(field.to.length) : name,
       rest.join('.'),
     );
+
     return rest.length === 0 ? type : `${type}.${field}`;
   };
 }

@@ -12,20 +12,26 @@ import { asNamed, type NamedModel } from './models.ts';
 export function reachedModel(modelHash: string, { root, records }: Workspace): NamedModel | undefined {
   const migrations = migrationsIn(root);
   const recorded = records.revisions.map(asNamed);
+
   const reach = (hash: string, above: ReadonlySet<string>): NamedModel | undefined => {
     const namedModel = recorded.find((model) => model.hash === hash);
     if (namedModel || above.has(hash)) return namedModel;
+
     for (const { file, migration } of migrations) {
       if (migration.to !== hash) continue;
+
       const start = reach(migration.from, new Set([...above, hash]));
       const planned = start && planMigration(migration.steps, start.definition);
       if (!planned || 'problem' in planned) continue;
+
       const { definition } = planned.value.after;
       if (hashModel(definition) === hash)
         return { name: `the model that ${file} leads to`, revision: undefined, definition, hash };
     }
+
     return undefined;
   };
+
   return reach(modelHash, new Set());
 }
 

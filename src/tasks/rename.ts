@@ -61,6 +61,7 @@ export async function rename(call: Call, address: string, name: string): Promise
     const edits = editsOfRename(definition, renames, workspace.written());
     const files = renamedFiles(workspace, withSettings(edits, workspace, renames), rename);
     const to = `${addressOfRename(rename).slice(0, -lastOf(rename).length)}${rename.to}${rename.what === 'taxonomy' ? ':' : ''}`;
+
     return write(call, workspace, {
       name: `rename ${shellWord(address)} ${shellWord(name)}`,
       stated: { renames: [rename], moves: [], apart: new Set() },
@@ -82,6 +83,7 @@ export async function move(call: Call, address: string, to: string): Promise<Ren
     refuseUnfitMove(move, workspace);
     const after = moveInModel(definition, move);
     const edits = editsOfMove(definition, after, move, workspace.written());
+
     return write(call, workspace, {
       name: `move ${shellWord(address)} ${shellWord(to)}`,
       stated: { renames: [], moves: [move], apart: new Set() },
@@ -166,6 +168,7 @@ async function write(
   const stated = state({ renames: renames.renames, moves: renames.moves ?? [] });
   const texts = { renamed: stated.renames.map(sayRename), moved: stated.moves.map(sayMove) };
   writeModelRead(root, [...changes, statedChange(texts)], after);
+
   return { ...result, stated: [...texts.renamed, ...texts.moved] };
 }
 
@@ -194,6 +197,7 @@ function withSettings(
     const isForAll = concerned.every((name) =>
       renames.some((rename) => rename.what === 'field' && rename.type === name),
     );
+
     return [
       ...(named ? [{ do: 'set' as const, path: ['content', index, 'type'], value: named.to }] : []),
       ...(field && isForAll
@@ -201,6 +205,7 @@ function withSettings(
         : []),
     ];
   });
+
   return edited.length === 0 ? edits : new Map(edits).set(workspaceFile, edited);
 }
 
@@ -214,15 +219,19 @@ function renamedFiles(
     const before = readTextOrRefuse(path.join(root, file), file);
     return { file, text: editedText(file, before, some), from: hashBytes(before) };
   };
+
   const files = [...edits].map(([file, some]) => edited(file, some));
   if (rename?.what !== 'type' && rename?.what !== 'taxonomy') return files;
+
   const terms = termsFileOf(rename.from);
   const isOpen =
     rename.what === 'taxonomy' && model.taxonomies.get(rename.from)?.isOpen && statOf(path.join(root, terms));
   const changes = isOpen ? [...files, edited(terms, [{ do: 'set', path: ['taxonomy'], value: rename.to }])] : files;
+
   return changes.map((change) => {
     const [, folder = '', ending = ''] = new RegExp(`^(.*/)${rename.from}(\\.[^/]+)$`, 'u').exec(change.file) ?? [];
     if (ending === '') return change;
+
     const file = `${folder}${rename.to}${ending}`;
     if (statOf(path.join(root, file)))
       throw refuse('file-exists', `${file} is there already, and ${change.file} would be called so`, {

@@ -51,12 +51,14 @@ export function readRename(text: string, option = `--renamed ${text}`): Rename {
   const [from = '', to = '', ...more] = text.split('=');
   const address = parseAddress(from);
   if (!address || address.what === 'entry' || to === '' || more.length > 0) throw badAddress(option);
+
   const name = lastName(address.what, from, to);
   const unfit = unfitName(address.what === 'inner' ? 'field' : address.what, name);
   if (unfit)
     throw new Trouble('malformed-rename', `\`${to}\` cannot be a name: ${unfit.rule}`, {
       mend: wayToSay(option),
     });
+
   switch (address.what) {
     case 'type':
       return { what: 'type', from: address.type, to: name };

@@ -66,6 +66,7 @@ export async function report(call: Call, { from, to, language }: ReportCall): Pr
   const workspace = await reading(call);
   refuseUnknownAdvice(workspace);
   const read = readIn(workspace, language);
+
   return {
     lumbrik: resultVersion,
     command: 'report',
@@ -119,6 +120,7 @@ async function changeTold(workspace: Workspace, { from, to }: ReportCall, call: 
   const { records, modelHash, root } = workspace;
   if (from === undefined && (records.revisions.length === 0 || findModel(workspace, 'sealed').hash === modelHash))
     return {};
+
   const change = await diff(call, from, to);
   const migration = readMigrations(root).find(
     ({ migration }) => migration.from === change.from.hash && migration.to === change.to.hash,

@@ -41,6 +41,7 @@ export async function schemas(call: Call, { check, name }: SchemasCall): Promise
     const { stale, gone: removed } = differing(workspace);
     const named = name && !check ? namingSchemas(root) : [];
     if (!check) changeFiles(root, [...schemaChanges(workspace), ...named]);
+
     return {
       lumbrik: resultVersion,
       command: 'schemas',
@@ -83,6 +84,7 @@ function differing({ root, model, content }: Described): {
   ]);
   const stale = new Map([...schemas].filter(([file, text]) => unixLines(readOr(path.join(root, file)) ?? '') !== text));
   const existing = listFiles(root, schemaFolder, ['.json']).map((file) => `${schemaFolder}/${file}`);
+
   return { stale, gone: existing.filter((file) => file.startsWith(`${schemaFolder}/entries/`) && !schemas.has(file)) };
 }
 
@@ -102,9 +104,11 @@ export function namingSchemas(root: string): readonly { readonly file: string; r
     const reading = text === undefined ? undefined : readYaml(text);
     const data = reading && 'value' in reading ? reading.value.data : undefined;
     if (text === undefined || !isObject(data) || Object.hasOwn(data, '$schema')) return [];
+
     const kind = kindOf(file, data);
     const [first] = Object.keys(data);
     if (kind === undefined || first === undefined) return [];
+
     const named = withSchema(text, first, schemaFor(file, kind));
     return named === undefined ? [] : [{ file, text: named }];
   });

@@ -51,6 +51,7 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       throw new Trouble('nothing-changed', `nothing changed since revision ${last.revision} (${last.version})`, {
         mend: 'Edit the files in model/, then seal again.',
       });
+
     const { definition } = workspace.model;
     const comparison = last && compare(last.model, definition, statedBetween(workspace, last.model));
     const rating = comparison ? ratingOf(comparison) : worstOf([]);
@@ -67,6 +68,7 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
 
     changeFiles(workspace.root, [recorded, ...(moved === undefined ? [] : [moved])]);
     const { model: _, previous: __, ...gist } = revision;
+
     return {
       lumbrik: resultVersion,
       command: 'seal',
@@ -106,6 +108,7 @@ async function carriedRevision(workspace: Workspace): Promise<WantedChange | und
   const model = workspace.model.definition;
   const obeyedModel = revisions.length === 0 ? undefined : (await obeyedModelIfKnown(workspace))?.definition;
   if (revisions.length > 0 && !obeyedModel) return undefined;
+
   const obeyed =
     obeyedModel === undefined || isCompatible(obeyedModel, model) ? hashModel(model) : hashModel(obeyedModel);
   return obeyed === contentRevision ? undefined : { file: contentRevisionFile, text: contentRevisionText(obeyed) };

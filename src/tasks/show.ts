@@ -18,6 +18,7 @@ export async function show(call: Call, text: string | undefined, language?: stri
   const store = openStore(workspace);
   const read = readIn(workspace, language);
   if (text === undefined) return overview(workspace, read, store, call);
+
   const address = parseAddress(text);
   if (!address) throw new Trouble('malformed-address', `“${text}” is no address`, { mend: addressForms });
   return address.what === 'entry'

@@ -27,6 +27,7 @@ type Settled = Required<Omit<Renames, 'notRenamed'>>;
 /** What was stated; nothing where nothing was. @throws {Trouble} where the file cannot be read. */
 export function readStated(root: string): Settled {
   if (!fs.existsSync(path.join(root, statedFile))) return { renamed: [], moved: [] };
+
   const reading = readYaml(readTextOrRefuse(path.join(root, statedFile), statedFile));
   const read = 'value' in reading ? Stated.safeParse(reading.value.data ?? {}) : undefined;
   if (read?.success) return read.data;
@@ -74,7 +75,9 @@ export function withStated(
       ![...(stated.renamed ?? []), ...(stated.moved ?? [])].some((other) => other.split('=')[0] === address)
     );
   };
+
   const applicable = possible({ renamed: renamed.filter(isOpen), moved: moved.filter(isOpen) }, [before, after]);
+
   return {
     ...stated,
     renamed: [...applicable.renamed, ...(stated.renamed ?? [])],
@@ -85,14 +88,17 @@ export function withStated(
 /** Those of some statements that can be between two models. */
 function possible({ renamed, moved }: Settled, [before, after]: readonly [ModelDoc, ModelDoc]): Settled {
   if (renamed.length + moved.length === 0) return { renamed, moved };
+
   const { renames, moves = [] } = readRenameOptions({ renamed, moved });
   const { misstated, misplaced } = compare(before, after, { renames, moves, apart: new Set() });
   if (misstated.length + misplaced.length === 0) return { renamed, moved };
+
   // What one says may hang on another, so the first that cannot be is left out and the rest asked again.
   const [wrong] = misstated;
   const [misplacedFirst] = misplaced;
   const position = wrong ? renamed.findIndex((_, index) => sameName(renames[index], wrong.rename)) : -1;
   const movedAt = misplacedFirst ? moves.findIndex((move) => sayMove(move) === sayMove(misplacedFirst)) : -1;
+
   return possible(
     wrong
       ? { renamed: renamed.toSpliced(Math.max(0, position), 1), moved }

@@ -16,6 +16,7 @@ export async function takenValues(workspace: Workspace, type: Type): Promise<Rea
   );
   const usedValues = new Set<string>();
   if (scopes.size === 0) return usedValues;
+
   const pass = await factsPass(model, ({ entry, unique }) => {
     const { type: entryType } = entryAddressOf(entry);
     for (const { field, value } of unique) {
@@ -24,5 +25,6 @@ export async function takenValues(workspace: Workspace, type: Type): Promise<Rea
     }
   });
   await walk(openStore(workspace), [pass]);
+
   return usedValues;
 }

@@ -38,6 +38,7 @@ export async function terms(call: Call, request: TermsCall): Promise<TermsResult
   const { address: text, alike, add, language, from } = request;
   if (from !== undefined)
     return makeTaxonomy(call, { ...request, name: newName(text), from, byLabel: request.byLabel === true });
+
   const workspace = await reading(call);
   const store = openStore(workspace);
   const model = readIn(workspace, language);
@@ -47,6 +48,7 @@ export async function terms(call: Call, request: TermsCall): Promise<TermsResult
       mend: `Name one: lumbrik terms ${[...model.taxonomies.keys()][0] ?? 'topic'} ${alike ? '--alike' : '--add list.txt'}`,
     });
   }
+
   const address = parseAddress(text);
   const name = taxonomyIn(address);
   if (address?.what === 'term' && !alike && add === undefined)
@@ -81,6 +83,7 @@ async function entriesUnder(model: Model, store: EntryStore, name: string, termN
   const usage = await countTerms(model, store, (facts, entry) => {
     const used = [...new Set(facts.terms)].filter((address) => within.has(address));
     if (used.length === 0) return;
+
     const title = titleRead(entry, model.types.get(entry.type), model);
     entries.push(
       compact({

@@ -57,6 +57,7 @@ export async function text(call: Call, { source, to, from: form, for: address }:
 
   const lostOnTheWay = { html: unsafeIn, markdown: conversion.lostInMarkdown, plain: () => [], tree: () => [] }[to];
   for (const loss of [...fitted.lost, ...lostOnTheWay(fitted.tree)]) times.set(loss, (times.get(loss) ?? 0) + 1);
+
   return {
     lumbrik: resultVersion,
     command: 'text',
@@ -79,6 +80,7 @@ function unsafeIn(tree: JsonObject): readonly string[] {
     },
     () => undefined,
   );
+
   return lost;
 }
 
@@ -105,13 +107,16 @@ async function readTree(
   // A lone hyphen reaches us as an empty text.
   if (source === '-' || source === '')
     return readAs(from ?? formOf(pipedIn()), pipedIn(), 'what was piped in', conversion);
+
   const address = parseAddress(source);
   if (address?.what === 'entry' && !fs.existsSync(source)) return readValue(call, address, source, conversion);
   if (!fs.existsSync(source))
     throw new Trouble('not-found', `there is no file ${source}, and it is no address of a value`, {
       mend: 'Name a file, or a value as lighthouse/skerry-point#/story.',
     });
+
   const content = readTextOrRefuse(path.resolve(source), source);
+
   return readAs(from ?? formsByEnding[path.extname(source).toLowerCase()] ?? 'markdown', content, source, conversion);
 }
 
@@ -159,6 +164,7 @@ async function readValue(
   const store = openStore(workspace);
   const stored = await store.get({ type, id });
   if (!stored) throw await noEntry(workspace, store, type, id);
+
   const parts = parsePointer(pointer);
   const value = at(
     fieldsOf(stored.entry, workspace.model.types.get(type)),
@@ -203,6 +209,7 @@ function limitsOf(call: Call, text: string): TextLimits {
   const field = texts.find(({ address }) => address === text);
   const limits = field?.kind.textLimits?.(field.options);
   if (limits) return limits;
+
   const addresses = texts.map(({ address }) => address);
   throw new Trouble('not-found', `\`${text}\` is no field of structured text`, {
     mend: didYouMean(text, addresses) ?? thereAre(addresses, 3) ?? 'No type has a field of kind richText yet.',

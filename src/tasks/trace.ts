@@ -101,6 +101,7 @@ export async function trace(call: Call, { entry: text, depth, ask }: TraceCall):
   const workspace = await reading(call);
   const web = await readWeb(workspace.model, openStore(workspace), call);
   if (ask === 'unlinked') return unlinked(web, workspace.model);
+
   const entry = entryNamed(web, workspace.model, text);
   if (ask === 'publishing') {
     const { order, blocked } = publishingOrder(web.graph, entry, web.currentTime);
@@ -150,11 +151,13 @@ async function readWeb(model: Model, store: EntryStore, options: WalkOptions): P
       const key = `${facts.entry}#${pointer(valuePath(path))}`;
       held.set(key, (held.get(key) ?? 0) + 1);
     }
+
     const title = titleOf(entry, model.types.get(entry.type), model.context.languages[0] ?? 'en');
     if (title !== undefined) titles.set(facts.entry, title);
   });
 
   await walk(store, [pass], options);
+
   return { graph, titles, currentTime: timestamp(), held };
 }
 
@@ -166,8 +169,10 @@ function entryNamed({ graph }: Web, model: Model, text: string | undefined): str
       text === undefined ? 'no entry is named' : `“${text}” is no address of an entry`,
       { mend: 'Write it as type and identifier: lumbrik trace lighthouse/skerry-point' },
     );
+
   const key = `${address.type}/${address.id}`;
   if (graph.statusOf(key) !== undefined) return key;
+
   const near = didYouMean(key, graph.entries());
   throw new Trouble('not-found', `there is no entry \`${key}\``, {
     mend:
@@ -217,6 +222,7 @@ function danglingBy(edge: Edge, { graph, held }: Web, model: Model): z.output<ty
   const state = graph.statusOf(from) ?? 'missing';
   // Without a reference inside it, a text is still there.
   const isAsked = field !== undefined && !isWithin && state !== 'missing' && asks(field, state);
+
   return {
     from,
     pointer: pointer(path),
@@ -235,6 +241,7 @@ function unlinked({ graph, titles, currentTime }: Web, model: Model): TraceResul
   const entries = [...graph.entries()].filter(
     (entry) => targets.has(entryAddressOf(entry).type) && graph.to(entry).length === 0,
   );
+
   return {
     ...command,
     what: 'unlinked',

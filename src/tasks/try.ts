@@ -63,6 +63,7 @@ export async function tryExpression(
     const look = await readLookUps(store, workspace.model, byType(expression.looksUp, workspace.model));
     rows.push(computed(expression, undefined, alone, look));
   }
+
   for (const name of names) {
     const { type, entries, isPart } = await inAnyForm(name, (form) =>
       entriesNamed(workspace, store, form, limit || Number.POSITIVE_INFINITY),
@@ -72,6 +73,7 @@ export async function tryExpression(
     for (const entry of entries) rows.push(computed(expression, entry, type, look));
     if (isPart) more.push(type.name);
   }
+
   return {
     lumbrik: resultVersion,
     command: 'try',
@@ -119,6 +121,7 @@ async function entriesNamed(
     throw new Trouble('malformed-address', `“${name}” is no address of an entry or a type`, {
       mend: "Write lumbrik try 'entry.name' lighthouse/skerry-point, or lighthouse for the first of them.",
     });
+
   const type = typeNamed(workspace, address.type);
   const entries: Entry[] = [];
   for await (const { entry } of entriesOf(store)) {
@@ -126,6 +129,7 @@ async function entriesNamed(
     if (entries.length === limit) return { type, entries, isPart: true };
     entries.push(entry);
   }
+
   return { type, entries, isPart: false };
 }
 
@@ -146,6 +150,7 @@ function computed(
         look,
       }
     : { type: '', id: '', status: '', fields: {}, look };
+
   try {
     return compact({ entry: named, value: expression.evaluate(view) });
   } catch (error) {

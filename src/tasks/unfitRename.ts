@@ -23,6 +23,7 @@ export function refuseUnfitRename(rename: Rename, { model }: Workspace): void {
   const { definition } = model;
   const unfit = unfitName(rename.what, rename.to);
   if (unfit) throw new Trouble('malformed-name', `\`${rename.to}\` cannot be its name`, { mend: `${unfit.rule}.` });
+
   const names = namesBeside(definition, rename);
   const from = rename.what === 'field' ? keyOfField(rename.from) : rename.from;
   if (rename.what === 'term' && model.taxonomies.get(rename.taxonomy)?.isOpen)
@@ -68,11 +69,13 @@ export function refuseUnfitMove({ type, from, to }: Move, { model }: Workspace):
     throw refuse('name-taken', `there is a field \`${type}.${to}\` already`, {
       mend: 'Choose another place; nothing was written.',
     });
+
   const [provenance] = provenanceOf(definition, type, from);
   if (provenance)
     throw refuse('arrives', `\`${type}.${from}\` arrives from the ${provenance.what} ${provenance.name}`, {
       mend: `Move it in the file of that ${provenance.what}, then state it: lumbrik migration draft --moved ${type}.${from}=${type}.${to}`,
     });
+
   const unfit = unfitFor(fields, { from, to });
   if (unfit !== undefined || to.startsWith(`${from}.`))
     throw refuse(

@@ -31,13 +31,16 @@ export function fromTo(before: unknown, after: unknown, width: number, look: Pic
     const common = pieces.reduce((sum, { value, added, removed }) => sum + (added || removed ? 0 : value.length), 0);
     if (common * 2 >= Math.min(before.length, after.length)) return insideText(pieces, width, look);
   }
+
   // A text that looks like the number it was stands in quotes: `3 → "3"`.
   const isText = typeof before !== typeof after && !Array.isArray(after) && String(before) === String(after);
+
   const show = (value: unknown): string => {
     if (value === undefined) return 'nothing';
     if (Array.isArray(value)) return clip(`[${value.map((item) => oneLine(item, room)).join(', ')}]`, room);
     return oneLine(isText && typeof value === 'string' ? JSON.stringify(value) : value, room);
   };
+
   return show(before) + arrow + show(after);
 }
 
@@ -60,10 +63,12 @@ function stretchesOf(pieces: readonly Piece[]): readonly Stretch[] {
       stretches.push({ same: value });
       continue;
     }
+
     const before = last && 'goes' in last ? last : { goes: '', comes: '' };
     const grown = { goes: before.goes + (added ? '' : value), comes: before.comes + (removed ? '' : value) };
     stretches.splice(last && 'goes' in last ? -1 : stretches.length, 1, grown);
   }
+
   return stretches;
 }
 
@@ -81,11 +86,13 @@ function insideText(pieces: readonly Piece[], width: number, { paint }: Pick<Loo
       continue;
     }
     if (room < leastForChange) return `${line}…`;
+
     const [goes, comes] = inRoom(shown(stretch.goes), shown(stretch.comes), room - '[ → ]'.length);
     const gap = stretch.comes.endsWith(' ') ? ' ' : '';
     room -= widthOf(goes) + widthOf(comes) + '[ → ]'.length + gap.length;
     line += `${paint.soft('[')}${paint.bad(goes)} ${paint.soft(glyphs.arrow)} ${paint.good(comes)}${paint.soft(']')}${gap}`;
   }
+
   return line;
 }
 

@@ -23,6 +23,7 @@ function shown(value: Json, key = ''): Json {
     return items.every((item, index) => item === value[index]) ? value : items;
   }
   if (!isObject(value)) return value;
+
   const isSame = Object.keys(value).every(
     (name) => isVisible(name) && shown(value[name] ?? null, name) === value[name],
   );

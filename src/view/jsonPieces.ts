@@ -6,6 +6,7 @@ export function* jsonPieces(value: Json): Iterable<string> {
     yield `${JSON.stringify(value, undefined, 2)}\n`;
     return;
   }
+
   let start = '{\n';
   for (const [key, item] of Object.entries(value)) {
     if (item === undefined) continue;
@@ -14,6 +15,7 @@ export function* jsonPieces(value: Json): Iterable<string> {
     else yield indented(item, '  ');
     start = ',\n';
   }
+
   yield start === '{\n' ? '{}\n' : '\n}\n';
 }
 

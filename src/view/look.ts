@@ -126,6 +126,7 @@ export function wrap(text: string, width: number, indent = ''): string {
       line = word;
     } else line = longer;
   }
+
   return [...lines, line].join(`\n${indent}`);
 }
 
@@ -134,12 +135,14 @@ export function clip(text: string, width: number): string {
   // No line needs more of a text: of letters that have no width of their own, a few thousand are enough.
   const start = text.slice(0, 20 * width);
   if (start === text && widthOf(text) <= width) return text;
+
   let cut = '';
 
   for (const letter of start) {
     if (widthOf(cut + letter) > width - 1) break;
     cut += letter;
   }
+
   return `${cut.trimEnd()}…`;
 }
 
@@ -193,12 +196,15 @@ export function table(
       Math.min(widths[flexAt] ?? 0, width - indent.length - otherWidths - 2 * (columns.length - 1)),
     );
   }
+
   const lineWidth = indent.length + widths.reduce((sum, width) => sum + width, 0) + 2 * (columns.length - 1);
   if (lineWidth > width && width < widest)
     return rows.map((row) => record(columns, row, { width, paint }, indent)).join('\n');
+
   const set = (cells: readonly string[]): string => {
     const lines = cells.map((cell, index) => (index === flexAt ? wrap(cell, widths[index] ?? 0).split('\n') : [cell]));
     const height = Math.max(...lines.map(({ length }) => length));
+
     return Array.from({ length: height }, (_, line) =>
       (
         indent +
@@ -212,6 +218,7 @@ export function table(
       ).trimEnd(),
     ).join('\n');
   };
+
   const titles = columns.map(({ title }, index) =>
     paint.soft(columns[index]?.align === 'right' ? padLeft(title, widths[index] ?? 0) : title),
   );
@@ -233,6 +240,7 @@ function record(columns: readonly Column[], cells: readonly string[], { width, p
     if (title === '' && lines.length > 0) lines.push(`${lines.pop()}  ${cell.trim()}`);
     else lines.push(`${indent}  ${title === '' ? '' : `${paint.soft(title)}  `}${cell.trim()}`);
   }
+
   return lines.map((line) => brokenLine(line, width)).join('\n');
 }
 
@@ -259,6 +267,7 @@ function brokenLine(line: string, width: number): string {
       column = `${start}  ${word}`;
     }
   }
+
   return [...lines, column].join('\n');
 }
 

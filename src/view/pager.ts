@@ -9,11 +9,13 @@ export async function paged(text: string): Promise<boolean> {
   const { isTTY, rows } = process.stdout;
   const { PAGER: pager = usualPager(), TERM, LESS = 'FRX' } = process.env;
   if (!isTTY || TERM === 'dumb' || pager === '' || pager === 'cat' || lineCount(text) < (rows ?? 24)) return false;
+
   const child = startPager(pager, { LESS });
   // Whoever has read enough leaves before the end; Ctrl-C is the pager's own.
   child.stdin.on('error', () => undefined);
   const ignore = (): void => undefined;
   process.on('SIGINT', ignore);
+
   try {
     child.stdin.end(text);
     const [code] = (await Promise.race([once(child, 'close'), once(child, 'error').then(() => [127])])) as [number];

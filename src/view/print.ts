@@ -53,6 +53,7 @@ export async function printResult<R>(
     await writeAll(jsonPieces(result as Json));
     return;
   }
+
   const look = lookFor(process.stdout, color);
   const output = view(harmless(shown(result)), look);
   const text = fitted(typeof output === 'string' ? output : output.text, look);
@@ -75,6 +76,7 @@ export function printTrouble(trouble: Trouble, { format, color, debug }: Wish): 
     lumbrik: resultVersion,
     error: compact({ code, says: message, where: where ? placeOf(where) : undefined, mend, also: [...also] }),
   };
+
   if (format === 'json')
     write(
       process.stdout,
@@ -85,6 +87,7 @@ export function printTrouble(trouble: Trouble, { format, color, debug }: Wish): 
     const look = lookFor(process.stderr, color);
     write(process.stderr, fitted(troubleText(harmless(result).error, look), look));
   }
+
   if (debug) write(process.stderr, `${visibleLines(trouble.stack ?? '')}\n`);
 }
 
@@ -99,15 +102,18 @@ async function writeAll(pieces: Iterable<string | Uint8Array>): Promise<void> {
     waiting = '';
     if (!isTaken) await once(process.stdout, 'drain');
   };
+
   for (const piece of pieces) {
     if (typeof piece !== 'string') {
       await flush();
       if (!process.stdout.write(piece)) await once(process.stdout, 'drain');
       continue;
     }
+
     waiting += piece;
     if (waiting.length >= enough) await flush();
   }
+
   await flush();
 }
 

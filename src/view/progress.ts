@@ -23,6 +23,7 @@ export function watchProgress(isQuiet: boolean): {
       count += read.count;
       const currentTime = Date.now();
       if (!isShown || currentTime - started < patience || currentTime - shown < between) return;
+
       shown = currentTime;
       const text = progressText(count, (currentTime - started) / 1000, read.share);
       const foundSoFar = read.found?.();

@@ -24,12 +24,14 @@ export function distinctWords({ distinct, values }: FieldTold): string {
 export function rangeWords({ sizes, items }: FieldTold): string {
   const list = items && items.largest > 1 ? rangeOf(items.smallest, items.largest, 'item') : '';
   if (!sizes) return list;
+
   const { smallest, median, largest } = sizes;
   const unit = sizes.of === 'characters' ? ' long' : '';
   const span =
     smallest.size === largest.size
       ? `${smallest.says}${unit}`
       : `${[...new Set([smallest.says, median.says, largest.says])].join(' … ')}${unit}`;
+
   return [span, list].filter(Boolean).join(', ');
 }
 

@@ -12,9 +12,11 @@ const measuredAtOnce = 256;
 /** How wide a text is, in columns. Long ones are measured in pieces, which may count a letter that is cut apart twice. */
 export default function widthOf(text: string): number {
   if (plainLetters.test(text)) return text.length;
+
   // Loaded where it is called: it takes longer to start than all else that prints a result.
   const { default: stringWidth }: typeof import('string-width') = require('string-width');
   if (text.length <= measuredAtOnce) return stringWidth(text);
+
   let width = 0;
   for (let from = 0; from < text.length; from += measuredAtOnce)
     width += stringWidth(text.slice(from, from + measuredAtOnce));

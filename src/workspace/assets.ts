@@ -13,6 +13,7 @@ const enough = 256 * 1024;
 export async function readAssets(root: string): Promise<Assets> {
   const files = listFiles(root, assetFolder, ['']);
   if (files.length === 0) return new Map();
+
   const look = await loadLook();
   const facts = new Map<string, AssetFacts>();
 
@@ -22,6 +23,7 @@ export async function readAssets(root: string): Promise<Assets> {
     if (stat.isSymbolicLink()) facts.set(file, { media: undefined, named: undefined, size: 0, isLink: true });
     if (stat.isFile()) facts.set(file, { ...(await look(beginning(full), file)), size: stat.size });
   }
+
   return facts;
 }
 
@@ -75,6 +77,7 @@ async function loadLook(): Promise<Look> {
       return {}; // No picture, or one whose size stands further down in the file.
     }
   };
+
   return async (bytes, file) => {
     const ending = path.extname(file).toLowerCase();
     const mime = (await fileTypeFromBuffer(bytes))?.mime;

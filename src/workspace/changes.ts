@@ -29,7 +29,9 @@ export class Changes {
       await new Promise<void>((resolve) => {
         this.#wake = resolve;
       });
+
     if (this.#isEnded) return undefined;
+
     await new Promise((resolve) => setTimeout(resolve, patience));
     const files = [...this.#files].sort();
     this.#files.clear();

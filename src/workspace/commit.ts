@@ -36,6 +36,7 @@ function filesOf(root: string, commit: string, below: readonly string[]): Readon
     throw new Trouble('no-commit', `there is no commit \`${commit}\` in the repository of this workspace`, {
       mend: 'Name one that git knows: commit:HEAD~1, commit:main, or its hash.',
     });
+
   const files = filesAt(root, id, [workspaceFile, ...below]);
   if (files.has(workspaceFile)) return files;
   throw new Trouble('no-workspace', `the workspace was not there yet at ${commit}`, { mend: 'Name a later commit.' });
@@ -50,6 +51,7 @@ function laidOut(files: ReadonlyMap<string, Buffer>): string {
       makeFolder(path.dirname(place));
       fs.writeFileSync(place, content);
     }
+
     return folder;
   } catch (error) {
     fs.rmSync(folder, { recursive: true, force: true });

@@ -11,6 +11,7 @@ export const contentRevisionFile = 'content/revision.yaml';
 export function readContentRevision(root: string): string | undefined {
   const text = readTextIfThere(path.join(root, contentRevisionFile), contentRevisionFile);
   if (text === undefined) return undefined;
+
   const reading = readYaml(text);
   const data = 'value' in reading ? reading.value.data : null;
   const model = isObject(data) ? ownValue(data, 'model') : undefined;

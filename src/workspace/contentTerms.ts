@@ -47,9 +47,11 @@ export function contentTermsIn(
       mistakes.push({ file, path: [], says: 'the file holds no keys', mend: 'Start it with `taxonomy: aName`.' });
       continue;
     }
+
     const { name, content, mistakes: inFile } = readContentTerms(data);
     mistakes.push(...inFile.map((mistake) => ({ ...mistake, file })));
     if (name === undefined) continue;
+
     const open = Object.keys(taxonomies).filter((taxonomy) => taxonomies[taxonomy]?.open);
     if (!open.includes(name))
       mistakes.push({
@@ -73,5 +75,6 @@ export function contentTermsIn(
       });
     else terms.set(name, content);
   }
+
   return { terms, mistakes };
 }

@@ -29,6 +29,7 @@ export function isSameTree(a: string, b: string): boolean {
   if (statA.isDirectory() !== statB.isDirectory()) return false;
   if (!statA.isDirectory())
     return statA.size === statB.size && hashFile(a) !== undefined && hashFile(a) === hashFile(b);
+
   const [namesA, namesB] = [fs.readdirSync(a).sort(), fs.readdirSync(b).sort()];
   return (
     namesA.length === namesB.length &&

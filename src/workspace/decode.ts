@@ -27,7 +27,9 @@ function firstInvalid(bytes: Buffer): { line: number; column: number } {
       bad = middle;
     }
   }
+
   // A character that was begun and not finished is not in the text, so the text ends where the trouble starts.
   const before = new TextDecoder('utf-8').decode(bytes.subarray(0, good), { stream: true }).split('\n');
+
   return { line: before.length, column: (before.at(-1)?.length ?? 0) + 1 };
 }

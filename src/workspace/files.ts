@@ -18,6 +18,7 @@ export function readBytes(file: string, most = limits().fileMegabytes): Outcome<
   return outcomeOf(() => {
     if (path.basename(file).includes(noText) && !isThere(file))
       return { problem: notRead('has a name that is not UTF-8', 'Give it another name.') };
+
     const stat = fs.lstatSync(file);
     const irregular = notRegular(file, stat);
     if (irregular) return { problem: irregular };
@@ -50,12 +51,15 @@ export function whyNotOpened(root: string, file: string): NotRead | undefined {
           isLink: true,
         },
       };
+
     const stat = fs.lstatSync(full, { throwIfNoEntry: false });
     const problem = stat
       ? notRegular(full, stat)
       : notRead('is not there', 'Put it there, or take it out of `content` in lumbrik.yaml.');
+
     return problem ? { problem } : { value: undefined };
   });
+
   return 'problem' in looked ? looked.problem : undefined;
 }
 
@@ -80,9 +84,11 @@ function outcomeOf<T>(read: () => Outcome<T, NotRead>): Outcome<T, NotRead> {
 export function unreadableBecause(error: unknown): { says: string; mend: string; line: number; column: number } {
   const code = systemCode(error);
   if (code === undefined) throw error;
+
   const place = { line: 1, column: 1 };
   if (code.startsWith('Z_'))
     return { says: 'cannot be uncompressed', mend: 'Is it compressed with gzip, and whole?', ...place };
+
   const { message, mend } = systemTrouble(error, '');
   return { says: message.trim(), mend, ...place };
 }
@@ -139,6 +145,7 @@ export function listFiles(root: string, name: string, endings: readonly string[]
   refuseLinksTo(root, name);
   const folder = path.join(root, name);
   const files: string[] = [];
+
   const walk = (inside: string): void => {
     for (const entry of readFolder(path.join(folder, inside))) {
       if (entry.name.startsWith('.')) continue;
@@ -149,7 +156,9 @@ export function listFiles(root: string, name: string, endings: readonly string[]
         files.push(path);
     }
   };
+
   walk('');
+
   return files.sort();
 }
 
@@ -190,6 +199,7 @@ export function writeWhole(file: string, content: Buffer | string, { mode, befor
     } finally {
       fs.closeSync(handle);
     }
+
     beforeReplacing?.();
     renameOver(beside, file);
     flushFolder(folder);

@@ -45,6 +45,7 @@ export function filesChangedSince(root: string, commit: string): readonly string
 /** Files of a workspace as they were at a commit, below some paths of it, by their paths below the workspace. */
 export function filesAt(root: string, commit: string, paths: readonly string[]): ReadonlyMap<string, Buffer> {
   if (paths.length === 0) return new Map();
+
   const prefix = (git(root, ['rev-parse', '--show-prefix']) ?? '').toString().trim();
   const listed = git(root, ['ls-tree', '-r', '-z', '--full-tree', commit, '--', ...paths.map((path) => prefix + path)]);
   const blobs = (listed ?? '')
@@ -58,6 +59,7 @@ export function filesAt(root: string, commit: string, paths: readonly string[]):
     root,
     blobs.map(({ blob }) => blob),
   );
+
   return new Map(blobs.map(({ file }, index) => [file, contents[index] ?? Buffer.alloc(0)]));
 }
 

@@ -177,11 +177,13 @@ export function replaceInside(root: string, replacements: readonly Replacement[]
       fs.rmSync(beside, { force: true });
       copied(from, beside, mode, false);
     }
+
     for (const file of files) flushFile(besideOf(file));
     for (const { file, replaces } of replacements) {
       refuseSaved(root, file, replaces);
       renameOver(besideOf(path.join(root, file)), path.join(root, file));
     }
+
     for (const folder of new Set(files.map((file) => path.dirname(file)))) flushFolder(folder);
   } catch (error) {
     for (const file of files) fs.rmSync(besideOf(file), { force: true });

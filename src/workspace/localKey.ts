@@ -63,5 +63,6 @@ function makeKey(file: string): string | undefined {
   } catch {
     // It is there by now, or it cannot be kept.
   }
+
   return readKey(file);
 }

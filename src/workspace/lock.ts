@@ -43,11 +43,14 @@ function release(file: string): void {
 function take(file: string): void {
   for (;;) {
     if (linkInto(file)) return;
+
     const holding = look(file);
     if (holding === undefined) continue;
     if (isAlive(holding.holder)) throw locked(holding.holder);
+
     const claim = `${file}-${holding.instance}`;
     take(claim);
+
     try {
       if (look(file)?.instance === holding.instance) fs.unlinkSync(file);
       if (linkInto(file)) return;
@@ -91,9 +94,11 @@ function look(file: string): { readonly holder: Holder; readonly instance: strin
   try {
     const stat = fs.lstatSync(file, { bigint: true });
     if (!stat.isFile()) throw noLock(file, stat.isSymbolicLink() ? 'a symbolic link' : 'a folder');
+
     const text = fs.readFileSync(file, 'utf8');
     const [, pid, host, since] = /^([1-9]\d*) (\S+)(?: (\S+))?$/u.exec(text.trim()) ?? [];
     if (pid === undefined || host === undefined) throw noLock(file, 'no lock that lumbrik wrote');
+
     const instance = createHash('sha256').update(`${stat.ino} ${stat.mtimeNs} ${text}`).digest('hex').slice(0, 16);
     return { holder: { pid: Number(pid), host, since }, instance };
   } catch (error) {

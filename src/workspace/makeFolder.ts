@@ -9,6 +9,7 @@ import path from 'node:path';
  */
 export function makeFolder(folder: string, mode = 0o777): boolean {
   if (fs.statSync(folder, { throwIfNoEntry: false })?.isDirectory()) return false;
+
   if (path.dirname(folder) !== folder) makeFolder(path.dirname(folder), mode);
   try {
     fs.mkdirSync(folder, { mode });
@@ -16,5 +17,6 @@ export function makeFolder(folder: string, mode = 0o777): boolean {
     // Another process may have made it meanwhile.
     if (!fs.statSync(folder, { throwIfNoEntry: false })?.isDirectory()) throw error;
   }
+
   return true;
 }

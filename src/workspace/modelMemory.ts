@@ -40,8 +40,10 @@ const memoryFile = `${ownFolder}/model.json`;
 /** What stands for the bytes of some files; `undefined` where they are few, or one cannot be read. */
 export function fingerprintOf(root: string, files: readonly string[]): string | undefined {
   if (build === undefined) return undefined;
+
   const size = files.reduce((sum, file) => sum + (statOf(path.join(root, file))?.size ?? 0), 0);
   if (size < worthRemembering) return undefined;
+
   const hash = createHash('sha256').update(build);
 
   for (const file of files) {
@@ -49,6 +51,7 @@ export function fingerprintOf(root: string, files: readonly string[]): string | 
     if ('problem' in bytes) return undefined;
     hash.update(`\0${file}\0${bytes.value.length}\0`).update(bytes.value);
   }
+
   return hash.digest('hex');
 }
 

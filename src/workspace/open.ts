@@ -79,6 +79,7 @@ export function findWorkspace(named: string | undefined): string {
       where: { file: named },
     });
   }
+
   const root = workspaceAround(start);
   if (root !== undefined) return root;
   throw new Trouble(
@@ -107,6 +108,7 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
     instead.size > 0 ? undefined : fingerprintOf(root, [workspaceFile, ...modelFiles(root), ...termsFilesIn(root)]);
   const existing = fingerprint === undefined ? undefined : recall(root, fingerprint);
   if (existing) return remembered(root, existing);
+
   const read = readWorkspace(root, instead);
 
   if (fingerprint !== undefined && read.mistakes.length === 0)
@@ -121,6 +123,7 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
       advice: read.advice,
       model: () => ({ definition: read.model.definition, terms: [...read.terms] }),
     });
+
   return read;
 }
 
@@ -138,6 +141,7 @@ function remembered(root: string, { limits, builtIn, model, ...settings }: Remem
   });
   // Places are asked for by findings, one after the other: the files are read for all of them together.
   const read = once(() => readWorkspace(root, new Map()));
+
   return {
     ...settings,
     root,
@@ -224,6 +228,7 @@ export function openSoundWorkspace(named: string | undefined): Workspace {
   const workspace = openWorkspace(named);
   const [first, ...rest] = workspace.mistakes;
   if (!first) return workspace;
+
   const also = rest.slice(0, 4).map(({ file, line, column, says: message }) => `${file}:${line}:${column}  ${message}`);
   throw new Trouble(
     'model-mistakes',
@@ -278,12 +283,14 @@ function readSettings(root: string, instead: Instead = new Map()): Settings {
       mend: read.mistake.mend,
       where: read.mistake,
     });
+
   const { data } = read.file.source;
   if (data === null)
     throw new Trouble('unusable-workspace', `${workspaceFile} is empty`, {
       mend: 'Give the workspace a name: `workspace: …`',
       where: { file: workspaceFile, line: 1, column: 1 },
     });
+
   const parsed = parseWith(WorkspaceFile, data, 'a workspace');
   const languages = 'value' in parsed ? readLanguages(parsed.value.languages ?? ['en']) : parsed;
   if ('value' in parsed && 'value' in languages)
@@ -344,11 +351,14 @@ function readSource(
     const { says: text, mend, line, column } = read.problem;
     return { mistake: { file, line, column, says: `the file ${text}`, mend, excerpt: '' } };
   }
+
   const text = read.value;
   const reading = readYaml(text.replace(/^\uFEFF/u, ''));
   const lines = text.split('\n');
   if ('value' in reading) return { file: { file, source: reading.value, lines } };
+
   const { says: message, mend, line, column } = reading.problem;
+
   return { mistake: { file, line, column, says: message, mend, excerpt: excerptOf(lines, line, column) } };
 }
 
@@ -363,8 +373,10 @@ function placed(
   { atKey, offset = 0, says: message, mend }: Mistake,
 ): readonly ModelMistake[] {
   if (!file) return [];
+
   const { line, column } = atKey ? file.source.locateKey(path) : file.source.locate(path);
   const excerpt = excerptOf(file.lines, line, column);
+
   return [
     {
       file: file.file,

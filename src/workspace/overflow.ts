@@ -75,12 +75,15 @@ export class DiskOverflow implements Overflow {
       this.#isRefused = true;
       return undefined;
     }
+
     this.#size += data.length;
+
     return { start, length: data.length };
   }
 
   #opened(): number {
     if (this.#file !== undefined) return this.#file;
+
     makeOwnFolder(this.#root);
     const full = ownPath(this.#root, `${ownFolder}/overflow-${process.pid}`);
     fs.rmSync(full, { force: true });
@@ -99,6 +102,7 @@ export class DiskOverflow implements Overflow {
       if (read === 0) throw new Error('what was put aside on the disk is cut off');
       done += read;
     }
+
     return bytes;
   }
 }

@@ -84,6 +84,7 @@ export function ownSize(root: string, place: string): number {
     if (!stat?.isDirectory()) return stat?.isFile() ? stat.size : 0;
     return fs.readdirSync(full).reduce((sum, name) => sum + sizeOf(path.join(full, name)), 0);
   };
+
   return sizeOf(path.join(root, place));
 }
 

@@ -21,6 +21,7 @@ export function ownPlace(kind: OwnKind): Place {
   const { [variable]: named = '', LOCALAPPDATA: onWindows = '' } = process.env;
   if (path.isAbsolute(named)) return outsideRepositories(path.join(named, 'lumbrik'));
   if (isWindows() && path.isAbsolute(onWindows)) return outsideRepositories(path.join(onWindows, 'lumbrik', ...local));
+
   const home = homeFolder();
   if (home === undefined) return { why: 'HOME names no folder by its whole path' };
   return outsideRepositories(path.join(home, ...below, 'lumbrik'));

@@ -39,10 +39,12 @@ export function recallPart({ root, space }: MemorySpace, key: string): unknown {
   try {
     const read = readOwn(root, fileOf(space, key));
     if (!read || 'problem' in read) return undefined;
+
     const bytes = read.value;
     const end = bytes.indexOf(0x0a);
     const body = bytes.subarray(end + 1);
     if (!isOurs(nameOf(space, key, body), bytes.toString('latin1', 0, Math.max(0, end)))) return undefined;
+
     const value = readOut(body);
     held?.set(`${space} ${key}`, value);
     return value;
@@ -98,6 +100,7 @@ function keep({ root, space }: MemorySpace, key: string, value: unknown): void {
     const body = serialize(value);
     const mark = markOf(nameOf(space, key, body));
     if (mark === undefined) return;
+
     makeOwnFolder(root);
     const full = ownPath(root, fileOf(space, key));
     makeFolder(path.dirname(full));
@@ -121,6 +124,7 @@ export function forgetOthers({ root, space }: MemorySpace, keys: ReadonlySet<str
     if (subjectOf(recordSpace ?? '') === subjectOf(space) && (recordSpace !== space || !isWanted(key)))
       held?.delete(name);
   }
+
   try {
     for (const other of ownNames(root, memoryFolder))
       if (other !== space && (subjectOf(other) === subjectOf(space) || !other.includes('-')))

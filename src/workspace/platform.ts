@@ -56,6 +56,7 @@ export function placeNew(file: string, content: string, { beside, mode }: { besi
     } finally {
       fs.rmSync(beside, { force: true });
     }
+
     return true;
   } catch (error) {
     if (codeOf(error) === 'EEXIST') return false;
@@ -80,8 +81,10 @@ export function browserPrograms(): readonly string[] {
       ),
     ];
   if (!isWindows()) return names;
+
   const { ProgramFiles, 'ProgramFiles(x86)': programFilesX86, LOCALAPPDATA } = process.env;
   const places = [ProgramFiles, programFilesX86, LOCALAPPDATA].flatMap((place) => place ?? []);
+
   return [
     ...names,
     ...places.flatMap((place) => [
@@ -104,6 +107,7 @@ export function startPager(
   const [program, args] = isWindows()
     ? [pager, []]
     : ['sh', ['-c', `command -v ${name} >/dev/null || exit 127; ${pager}`]];
+
   return spawn(program, args, {
     stdio: ['pipe', 'inherit', 'inherit'],
     env: { ...process.env, ...env },

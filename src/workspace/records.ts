@@ -17,6 +17,7 @@ export interface Records {
 export function recordsIn(root: string): Records {
   let revisions: readonly Revision[] | undefined;
   let content: { readonly revision: string | undefined } | undefined;
+
   return {
     get revisions() {
       revisions ??= readRevisions(root);

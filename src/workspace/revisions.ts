@@ -26,6 +26,7 @@ export function listRevisions(root: string): readonly Recorded[] {
 
   return revisions.map((recorded, index) => {
     if (!('sound' in recorded)) return recorded;
+
     const { file, number } = recorded;
     const [before, after, afterThat] = [-1, 1, 2].map((step) => soundAt(revisions, index + step));
     const isConfirmed = after !== undefined && follows(after, recorded.sound);

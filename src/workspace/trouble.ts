@@ -87,6 +87,7 @@ export const isOutside = (error: unknown): boolean => Object.hasOwn(knownCodes, 
 /** An error of the operating system in the words of someone who uses a computer. */
 export function systemTrouble(error: unknown, full: string): Trouble {
   if (error instanceof Trouble) return error;
+
   const near = path.relative(process.cwd(), full);
   const file = near !== '' && !near.startsWith('..') ? near : full;
   const code = systemCode(error);
@@ -94,5 +95,6 @@ export function systemTrouble(error: unknown, full: string): Trouble {
     `could not be used (${code ?? String(error)})`,
     'Look at the file and the disk, then try again.',
   ];
+
   return new Trouble('file-system', `${file} ${message}`, { mend, where: { file }, cause: error });
 }

@@ -40,6 +40,7 @@ export function addCommand(definition: {
           const answered = { ...args, ...answers };
           const lacking = needed.find(({ name }) => answered[name] === undefined);
           if (lacking) throw lackingTrouble(words, lacking, needed);
+
           const result = await add(call, expected(answered));
           if (Object.keys(answers).length > 0)
             sayCall(
@@ -49,6 +50,7 @@ export function addCommand(definition: {
                 answers[name] === undefined ? [] : [option(answers[name])],
               ),
             );
+
           return result;
         },
         addText,

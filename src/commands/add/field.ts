@@ -27,6 +27,7 @@ function asked(
   const [kind, option] = name.split('.');
   const isGiven = ({ with: given }: Readonly<Record<string, unknown>>): boolean =>
     textsOf(given).some((text) => text.startsWith(`${option}=`));
+
   return {
     name,
     text,

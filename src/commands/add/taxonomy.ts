@@ -20,6 +20,7 @@ export default addCommand({
   wanted: (args) => {
     const words = String(args.name);
     const name = nameFrom(words);
+
     return {
       what: 'taxonomy',
       name,

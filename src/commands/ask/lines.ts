@@ -24,11 +24,14 @@ export class LinesAsker implements Asker {
     clearProgress();
     const among = choices.every(({ key }) => key === undefined) ? ways.join(', ') : ways.join('\n  ');
     this.say(`${lead}${visibleLines(message)}\n  ${among}\n  ${enter(leave)}`);
+
     for (;;) {
       const word = await this.#line();
       if (word === undefined || (word === '' && leave !== undefined)) return undefined;
+
       const chosen = choices.find((choice) => isMeant(choice, word));
       if (chosen) return chosen.value;
+
       const options =
         choices.length > mostNamed ? 'one of them' : `one of ${choices.map(keyOf).map(visible).join(', ')}`;
       this.say(

@@ -39,6 +39,7 @@ export async function askAll(
     if (answer !== undefined) answers[name] = answer;
     if (asker.isEnded) break;
   }
+
   return answers;
 }
 

@@ -64,6 +64,7 @@ export class TerminalAsker implements Asker {
         ? select({ ...question, choices: shownChoices, loop: false }, this.#context)
         : pick({ ...question, choices: shownChoices }, this.#context),
     );
+
     return chosen === leaving ? undefined : chosen;
   }
 
@@ -76,6 +77,7 @@ export class TerminalAsker implements Asker {
         this.#context,
       ),
     );
+
     return text === '' ? undefined : text;
   }
 
@@ -97,6 +99,7 @@ function found<C extends Shown>(choices: readonly C[], term = ''): readonly C[] 
     if (name.toLowerCase().includes(word)) return 1;
     return description.toLowerCase().includes(word) ? 2 : 3;
   };
+
   return choices.filter((choice) => rank(choice) < 3).toSorted((a, b) => rank(a) - rank(b));
 }
 
@@ -118,6 +121,7 @@ const pick = createPrompt<string, PickAsked>(({ message, choices, pageSize, them
   const latest = useRef(shown);
   const status = chosen === undefined ? 'idle' : 'done';
   const prefix = usePrefix({ status, theme });
+
   const show = (next: typeof shown): void => {
     latest.current = next;
     setShown(next);
@@ -147,8 +151,10 @@ const pick = createPrompt<string, PickAsked>(({ message, choices, pageSize, them
   });
   const question = `${prefix} ${theme.style.message(message, status)}`;
   if (chosen !== undefined) return `${question} ${theme.style.answer(chosen)}`;
+
   const about = items[shown.active]?.description;
   const below = items.length === 0 ? theme.style.error('Nothing is called so') : page;
+
   return [
     `${question} ${shown.typed}`,
     [below, ' ', about === undefined ? '' : theme.style.description(about), theme.style.keysHelpTip()]
@@ -197,10 +203,12 @@ const line = createPrompt<string, LineAsked>(({ message, isNeeded, wrong, theme:
       reader.write(typed);
       return;
     }
+
     setStatus('done');
     done(text);
   });
   const shownText = status === 'done' ? theme.style.answer(typed) : typed;
   const below = text !== '' && reason !== undefined && status !== 'done' ? theme.style.error(visible(reason)) : '';
+
   return [`${prefix} ${theme.style.message(message, status)} ${shownText}`, below];
 });

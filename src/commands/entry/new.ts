@@ -38,8 +38,10 @@ const command: CommandModule = {
           throw new Trouble('unusable-call', 'entry new needs to know more: <type> is missing', {
             mend: 'Write lumbrik entry new <type> --title "…", or let it ask: --ask',
           });
+
         const result = await entryNew(call, { type, id: textOf(args.id), title: textOf(list.title) });
         if (isAsked) sayCall('entry new', [type], answers.title === undefined ? [] : [['title', answers.title]]);
+
         return result;
       },
       entryNewText,

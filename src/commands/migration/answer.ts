@@ -58,6 +58,7 @@ const command: CommandModule = {
     const typed = textOf(args.migration);
     const givenAnswer = answerIn(args);
     const step = typeof args.step === 'number' ? args.step : undefined;
+
     return answer(
       args,
       (call) => {
@@ -73,10 +74,12 @@ export default command;
 function answerIn(args: Readonly<Record<string, unknown>>): Answer | undefined {
   if (args.yes === true) return { says: 'yes' };
   if (args.no === true) return { says: 'no' };
+
   for (const form of ['written', 'value', 'cel', 'use', 'where'] as const) {
     const text = textOf(args[form]);
     if (text !== undefined) return { says: form, text };
   }
+
   return undefined;
 }
 
@@ -121,7 +124,9 @@ async function askOne(
     | Answer['says']
     | undefined;
   if (form === undefined || form === 'yes' || form === 'no') return form && { says: form };
+
   const text = await asker.write({ message: questions[form], leave: 'leave it for later' });
+
   return text === undefined ? undefined : { says: form, text };
 }
 

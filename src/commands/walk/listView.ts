@@ -45,6 +45,7 @@ export const listView = createPrompt<WalkOutcome, Walked>(({ heading, title, row
   const matches = rows.filter(({ plain }) => plain.toLowerCase().includes(query.toLowerCase()));
   const room = Math.max(3, height - frame);
   const current = Math.min(position, Math.max(0, matches.length - 1));
+
   const leave = (outcome: WalkOutcome): void => {
     setLeft(true);
     done(outcome);
@@ -62,6 +63,7 @@ export const listView = createPrompt<WalkOutcome, Walked>(({ heading, title, row
       reader.clearLine(0);
       return;
     }
+
     reader.clearLine(0);
     const to = rowAfter(key, { selected: current, room, last: matches.length - 1 });
     const chosen = matches[current];
@@ -72,6 +74,7 @@ export const listView = createPrompt<WalkOutcome, Walked>(({ heading, title, row
   });
 
   if (isLeft) return '';
+
   const first = Math.max(0, Math.min(current - Math.floor(room / 2), matches.length - room));
   const shown = matches.slice(first, first + room).map(({ text }, index) => {
     const isHere = first + index === current;
@@ -80,6 +83,7 @@ export const listView = createPrompt<WalkOutcome, Walked>(({ heading, title, row
   const search =
     isTyping || query !== '' ? `  ${paint.name(`/${query}`)} ${paint.soft(`${matches.length} found`)}` : '';
   const place = matches.length > room ? paint.soft(`${current + 1} of ${matches.length}`) : '';
+
   return [
     `${heading}${search}`,
     ['', `  ${paint.soft(title)}`, ...shown, '', [paint.soft(help), place].filter(Boolean).join('  ')].join('\n'),

@@ -39,6 +39,7 @@ export async function walkList(call: Call, request: ListCall): Promise<void> {
       ),
     );
     if (outcome.open === undefined) return;
+
     openInEditor(await entryPlace(call, outcome.open));
     from = outcome;
   }
@@ -60,6 +61,7 @@ function openInEditor({ file, line }: { readonly file: string; readonly line: nu
       mend: 'Say it in EDITOR: EDITOR=nano lumbrik list … --walk',
       where: { file },
     });
+
   const name = path.basename(editor.split(' ')[0] ?? '');
   const args = takesLine.test(name) && line > 1 ? [`+${line}`, file] : [file];
   if (startEditor(editor, args)) return;

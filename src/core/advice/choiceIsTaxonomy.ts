@@ -11,6 +11,7 @@ export const choiceIsTaxonomy: Advice = {
     const byChoices = new Map<string, string[]>();
     for (const { field, profile } of ownFields(reviewed)) {
       if (field.kind.name !== 'choice') continue;
+
       const names = field.kind.members(field.options).map(({ name }) => name);
       if (names.length > mostChoices)
         yield {
@@ -19,9 +20,11 @@ export const choiceIsTaxonomy: Advice = {
           mend: 'Make it a term of a taxonomy, which can put them under headings.',
           command: `lumbrik profile ${profile.address}`,
         };
+
       const key = [...names].sort().join('\n');
       byChoices.set(key, [...(byChoices.get(key) ?? []), profile.address]);
     }
+
     for (const [key, fields] of byChoices) {
       const [first] = fields;
       if (first === undefined || fields.length < 2 || key.split('\n').length < 3) continue;

@@ -19,6 +19,7 @@ export const hierarchy: Advice = {
           mend: 'Take steps out that hold one term, or that nobody chooses by.',
           command: `lumbrik show ${name}:`,
         };
+
       if (depth === 1 && ownTerms.length > longestFlat)
         yield {
           at: `${name}:`,

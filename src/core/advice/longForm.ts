@@ -10,6 +10,7 @@ export const longForm: Advice = {
     for (const { name, fields, definition } of model.types.values()) {
       const bare = [...fields.values()].filter(({ common }) => common.group === undefined).length;
       if (bare <= mostUngrouped) continue;
+
       const isGrouped = (definition.groups ?? []).length > 0;
       yield {
         at: name,

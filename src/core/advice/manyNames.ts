@@ -13,6 +13,7 @@ export const manyNames: Advice = {
       byLabel.set(key, names);
       names.set(field.name, [...(names.get(field.name) ?? []), profile.address]);
     }
+
     for (const names of byLabel.values()) {
       const fields = [...names.values()].flat();
       // The name that most of them have is the one to keep.

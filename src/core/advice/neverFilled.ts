@@ -37,5 +37,6 @@ function placesOf({ model, profiles }: Reviewed): ReadonlyMap<string, Places> {
       existing.filled += filled;
       places.set(place, existing);
     }
+
   return places;
 }

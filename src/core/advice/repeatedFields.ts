@@ -15,12 +15,14 @@ export const repeatedFields: Advice = {
         const key = `${field.name}\n${field.kind.name}\n${JSON.stringify(field.options)}`;
         typesOf.set(key, [...(typesOf.get(key) ?? []), type.name]);
       }
+
     const together = new Map<string, string[]>();
     for (const [key, types] of typesOf) {
       if (types.length < fewestTypes) continue;
       const group = types.join(', ');
       together.set(group, [...(together.get(group) ?? []), key.split('\n')[0] ?? '']);
     }
+
     for (const [group, fields] of together) {
       const types = group.split(', ');
       if (fields.length < fewestFields) continue;

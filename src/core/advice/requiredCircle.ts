@@ -23,6 +23,7 @@ export const requiredCircle: Advice = {
       const circle = circleFrom(start, needs);
       const key = circle && [...circle].sort().join('\n');
       if (!circle || key === undefined || reported.has(key)) continue;
+
       reported.add(key);
       yield {
         at: circle[0] ?? start,
@@ -48,7 +49,9 @@ function circleFrom(start: string, needs: Needs): readonly string[] | undefined 
       const circle = walk(to, path);
       if (circle) return circle;
     }
+
     return undefined;
   };
+
   return walk(start, []);
 }

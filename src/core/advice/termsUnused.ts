@@ -26,6 +26,7 @@ export const termsUnused: Advice = {
           mend: 'Remove or merge those that nobody will miss.',
           command: `lumbrik terms ${name}`,
         };
+
       const crowded = uses.find(({ times }) => times > most * total);
       if (crowded && total >= fewUses && ownTerms.length >= fewTerms)
         yield {

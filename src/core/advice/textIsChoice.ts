@@ -16,6 +16,7 @@ export const textIsChoice: Advice = {
       if (values < 2 * enough || distinct.count > mostChoices || distinct.count * 5 > values || distinct.count < 2)
         continue;
       if (writtenAs(used, reviewed.model.context)) continue;
+
       const some = frequent.slice(0, 3).map(({ value }) => quote(value, 24));
       yield {
         at: address,

@@ -35,7 +35,9 @@ const occurrences = (words: readonly string[], word: string): number => words.fi
 /** The kind that most of a field's frequent texts are written as; `undefined` where they are texts. */
 export function writtenAs({ type, field, profile }: UsedField, context: Model['context']): WrittenAs | undefined {
   if (field.kind.name !== 'text' || field.common.unique) return undefined;
+
   const texts = profile.frequent.flatMap(({ value }) => (typeof value === 'string' ? [value] : []));
+
   const writingOf = (definition: FieldDoc): WrittenAs | undefined => {
     const target = linkField({ type: type.name }, field.name, definition);
     const read = target ? texts.filter((text) => meaningOf(text, target, context).values.length > 0) : [];
@@ -44,6 +46,7 @@ export function writtenAs({ type, field, profile }: UsedField, context: Model['c
     const isEnough = read.length >= needed && read.length >= share * texts.length;
     return example !== undefined && isEnough ? { field: definition, example } : undefined;
   };
+
   for (const definition of candidates(texts, context.languages)) {
     // A clock may show a time of day or a length; only a name says that it is a length.
     const isClock = definition.kind === 'duration' && texts.some((text) => /^\d+:\d/u.test(text.trim()));
@@ -52,6 +55,7 @@ export function writtenAs({ type, field, profile }: UsedField, context: Model['c
     const written = writingOf(definition);
     if (written) return written;
   }
+
   return undefined;
 }
 
@@ -79,6 +83,7 @@ export const textIsWritten: Advice = {
       const { field, profile } = used;
       const { address, values } = profile;
       if (values < enough) continue;
+
       if (field.kind.name === 'time' && holdsLengths(used))
         yield {
           at: address,
@@ -86,6 +91,7 @@ export const textIsWritten: Advice = {
           mend: 'Give it `kind: duration`: a migration converts them.',
           command: `lumbrik profile ${address}`,
         };
+
       const written = writtenAs(used, context);
       if (!written) continue;
       yield {

@@ -29,6 +29,7 @@ export const typesAlike: Advice = {
       });
       const [first] = alike;
       if (!first) continue;
+
       const group = reported.get(type.name) ?? type.name;
       for (const name of [type.name, ...alike.map((other) => other.name)])
         reported.set(name, reported.get(name) ?? group);

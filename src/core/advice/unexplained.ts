@@ -10,16 +10,19 @@ export const unexplained: Advice = {
   *find({ model }) {
     for (const { name, fields, definition } of model.types.values()) {
       if (fields.size < fewFields) continue;
+
       if (definition.about === undefined)
         yield {
           at: name,
           says: `nothing says what the type is for, and it has ${fields.size} fields`,
           mend: 'Say it in a sentence: `about: …`.',
         };
+
       // A pattern nobody can guess is where authors stumble.
       const bare = [...fields.values()].filter(
         ({ common, options }) => common.help === undefined && common.example === undefined && 'pattern' in options,
       );
+
       if (bare.length > 0)
         yield {
           at: `${name}.${bare[0]?.name}`,

@@ -11,6 +11,7 @@ export const unused: Advice = {
       ...Object.keys(fields).map((name) => ({ what: 'field', name, says: 'no type has this shared field' }) as const),
       ...Object.keys(kinds).map((name) => ({ what: 'kind', name, says: 'no field is of this kind' }) as const),
     ];
+
     for (const { what: category, name, says: message } of shared)
       if (reachOf(definition, { what: category, name }).length === 0)
         yield {

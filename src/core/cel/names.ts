@@ -16,6 +16,7 @@ function parsed(source: string): ASTNode | undefined {
 export function renameInExpression(source: string, from: string, to: string, variable = 'entry'): string {
   const root = parsed(source);
   if (!root) return source;
+
   const name = celName(to);
   const places = namesOf(root, celName(from), variable).sort((a, b) => b.start - a.start);
   return places.reduce(
@@ -41,8 +42,10 @@ export function renameInCalls(
   change: (named: RenamedName) => string,
 ): string {
   if (!functions.some((name) => source.includes(`${name}(`))) return source;
+
   const root = parsed(source);
   if (!root) return source;
+
   const texts = callsOf(root, functions).flatMap(({ call, given }) =>
     given.flatMap((node, index) => {
       if (!isText(node)) return [];
@@ -52,6 +55,7 @@ export function renameInCalls(
       return named === text ? [] : [{ range: node.range, named }];
     }),
   );
+
   return texts
     .sort((a, b) => b.range.start - a.range.start)
     .reduce(
@@ -67,9 +71,11 @@ export function renameInCalls(
 export function renameInComparisons(source: string, change: (text: string, path: readonly string[]) => string): string {
   const root = parsed(source);
   if (!root) return source;
+
   const changed = [...comparisonsIn(root)].flatMap(({ path, texts }) =>
     texts.map(({ text, ...place }) => ({ ...place, text, becomes: change(text, path) })),
   );
+
   return changed
     .filter(({ text, becomes }) => text !== becomes)
     .toSorted((a, b) => b.start - a.start)

@@ -131,6 +131,7 @@ function method(node: ASTNode, place: Place): string {
     return `(${write(receiver, place)}).matchesPattern(${args.map((arg) => write(arg, place)).join(', ')})`;
   if (!loops.has(name))
     return `(${write(receiver, place)}).${name}(${args.map((arg) => write(arg, place)).join(', ')})`;
+
   const inside = { ...place, isInLoop: true };
   const [variable, ...bodies] = args;
   const written = [variable?.args, ...bodies.map((body) => `counted(${write(body, inside)})`)].join(', ');

@@ -26,6 +26,7 @@ export function pathOf(
 ): readonly string[] | undefined {
   if (node.op === 'id') return ways.get(String(node.args)) ?? [String(node.args)];
   if (node.op !== '.' && node.op !== '[]') return undefined;
+
   const [holder, key] = node.args as readonly [ASTNode, unknown];
   const above = isNode(holder) ? pathOf(holder, ways) : undefined;
   if (!above) return undefined;

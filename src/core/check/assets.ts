@@ -14,6 +14,7 @@ export function checkAsset({ file, inside }: FoundFile, limits: AssetLimits, ass
     report('missing-asset', { file, near: nearest(file, assets) }, { inside });
     return;
   }
+
   const { media, size, width, height } = facts;
 
   if (limits.media && !(media !== undefined && limits.media.some((allowed) => matches(media, allowed))))

@@ -39,10 +39,12 @@ export function compile(model: Model, { currentTime, ...beside }: Circumstances 
   const lookedUp = lookedUpByType(model);
   // A type is compiled when its first entry comes: most commands never meet most types.
   const compiled = new Map<string, CheckEntry>();
+
   const checkerOf = (name: string): CheckEntry | undefined => {
     const existing = compiled.get(name);
     const type = existing ? undefined : model.types.get(name);
     if (!type) return existing;
+
     const demands = { conditions: conditions.get(name), lookedUp: lookedUp.get(name) };
     const check = compileType(type, { ...model, context }, currentTime, demands);
     compiled.set(name, check);
@@ -53,6 +55,7 @@ export function compile(model: Model, { currentTime, ...beside }: Circumstances 
     check: (entry) => {
       const findings: Finding[] = [];
       const { type: name, id } = entry;
+
       const find: Find = (message, path, data) => {
         findings.push({
           finding: findingOf(message),
@@ -135,6 +138,7 @@ function compileType(
     const { status } = facts;
     let name = '';
     let value: Json | undefined;
+
     const report: ReportAt = (inside, { key, ...complaint }) => {
       const wrong = value === undefined ? undefined : (key ?? at(value, inside));
       findings.push({
@@ -145,14 +149,17 @@ function compileType(
         ...(wrong === undefined ? {} : { value: wrong }),
       });
     };
+
     const lookInside = (slot: Slot, innerValue: Json | undefined): void => {
       name = slot.name;
       value = innerValue;
       slot.check(innerValue, status, report);
       slot.gather?.(innerValue, facts);
     };
+
     // Their conditions read the other fields, so those are checked first.
     const conditional: (readonly [Slot, Conditional, Json | undefined])[] = [];
+
     const look = (slot: Slot, value: Json | undefined): void => {
       if (slot.condition) conditional.push([slot, slot.condition, value]);
       else lookInside(slot, value);
@@ -170,13 +177,16 @@ function compileType(
     else if (prose !== undefined) findProse(type, find);
     for (const slot of askedSlots)
       if (!Object.hasOwn(values, slot.name) && (slot !== body || prose === undefined)) look(slot, undefined);
+
     if (conditional.length > 0) {
       const view = viewOf(entry, type, { status, currentTime, findings });
       for (const [slot, condition, item] of conditional)
         if (isDue(condition, view, slot.counted(item), findings)) lookInside(slot, item);
     }
+
     checkCrossField?.(entry, facts, findings);
     if (lookedUp) facts.lookedUp = valuesLookedUp(entry, type, lookedUp);
+
     return facts;
   };
 }
@@ -192,9 +202,12 @@ function isDue(conditional: Conditional, view: EntryView, value: Json | undefine
     const origin = ['types', view.type, 'fields', field, 'when'];
     findings.push(...unjudged(view, { path: [field], origin, source: when }, outcome));
   }
+
   if (outcome === true) return true;
+
   if (outcome === false && value !== undefined)
     findings.push(foundIn(view, 'not-applicable', { when }, { path: [field], value, limit: when }));
+
   return false;
 }
 

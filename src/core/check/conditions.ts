@@ -23,7 +23,9 @@ export function conditionalFields(type: Type): ReadonlyMap<string, Conditional> 
     when === undefined ? [] : [{ field: name, when }],
   );
   if (conditions.length === 0) return new Map();
+
   const compile = expressionsOver(type);
+
   return new Map(
     conditions.map(({ field, when }) => {
       const compiled = asCondition(lookingNowhere(compile(when)), 'entry.form == "tower"');

@@ -90,6 +90,7 @@ export class CrossEntryCheck<Place> {
       const term = names[name[index] ?? 0] ?? '';
       if (!this.#chunks.isDuplicate(chunk.base + entry)) this.#terms.set(term, (this.#terms.get(term) ?? 0) + 1);
     }
+
     for (const [entry, { lookedUp, postponed }] of facts.rare) {
       if (this.#chunks.isDuplicate(chunk.base + entry)) continue;
       if (lookedUp) this.#lookedUp.set(keyOf(addressIn(facts, entry)), lookedUp);
@@ -109,6 +110,7 @@ export class CrossEntryCheck<Place> {
         this.#elsewhere.set(finding, chunk.placeOf(entry));
         continue;
       }
+
       const count = (this.#perType.get(type) ?? 0) + 1;
       this.#perType.set(type, count);
       if (count > 1 && this.#singles.has(type))
@@ -124,8 +126,10 @@ export class CrossEntryCheck<Place> {
         this.#chunks.skipValue();
         continue;
       }
+
       const first = this.#chunks.addValue(unique, index, field);
       if (!first) continue;
+
       const data = { value: JSON.parse(textAt(value, index)), first: keyOf(first) };
       const path = paths.get(index) ?? field.field.split('/');
       this.#findings.push(foundIn(addressIn(facts, entry), 'not-unique', data, { path }));
@@ -152,6 +156,7 @@ export class CrossEntryCheck<Place> {
         if (entries.has(keyOf({ type: types[type[index] ?? 0] ?? '', id: textAt(id, index) })))
           pointing.add(keyOf(addressIn(facts, entry)));
     }
+
     return pointing;
   }
 
@@ -164,6 +169,7 @@ export class CrossEntryCheck<Place> {
         if (entries.has(keyOf(addressIn(facts, entry))))
           targets.add(keyOf({ type: types[type[index] ?? 0] ?? '', id: textAt(id, index) }));
     }
+
     return targets;
   }
 
@@ -226,9 +232,11 @@ export class CrossEntryCheck<Place> {
     for (let index = 0; index < from.length; index += 1) {
       const entry = from[index] ?? 0;
       if (this.#chunks.isDuplicate(base + entry)) continue;
+
       const toType = type[index] ?? 0;
       pairs.add(fromType[entry] ?? 0, toType);
       if (followed[index] === 1) continue;
+
       const target = this.#chunks.find(hash[index] ?? 0, types[toType] ?? '', id, index);
       const path = paths[pathOf[index] ?? 0] ?? [];
       const finding =
@@ -247,6 +255,7 @@ export class CrossEntryCheck<Place> {
   #wrongTarget(from: number, to: number, field: string, path: Path): Finding | undefined {
     const target = this.#chunks.known(to);
     if (isPlain(target)) return undefined;
+
     const reader = this.#chunks.known(from);
     const ineligible = target.rare?.ineligible ?? [];
     const [entry, key] = [reader.address(), keyOf(target.address())];
@@ -261,12 +270,15 @@ export class CrossEntryCheck<Place> {
       });
     }
     if (reader.status !== 'published') return undefined;
+
     const { status } = target;
     const warning = { path, severity: 'warning' } as const;
     if (status !== 'published') return foundIn(entry, 'target-not-published', { to: key, status }, warning);
+
     const { currentTime } = this.#circumstances;
     const hidden =
       currentTime === undefined ? undefined : hiddenFrom(reader.rare?.window, target.rare?.window, currentTime);
+
     return hidden && foundIn(entry, `target-not-published:${hidden.why}`, { to: key, date: hidden.date }, warning);
   }
 
@@ -300,6 +312,7 @@ export class CrossEntryCheck<Place> {
         judges.set(view.type, judgements(type, this.#model.definition.languages, 'looking'));
       judges.get(view.type)?.({ ...view, look }, findings);
     }
+
     return findings;
   }
 
@@ -307,13 +320,16 @@ export class CrossEntryCheck<Place> {
   idsOf(type: string): ReadonlyMap<string, true> {
     const existing = this.#ids.get(type);
     if (existing) return existing;
+
     const ids = new Map<string, true>();
     for (const { facts } of this.#chunks.chunks()) {
       const { types, type: typeOf, id } = facts.entries;
       const typeIndex = types.indexOf(type);
       for (const [entry, number] of typeOf.entries()) if (number === typeIndex) ids.set(textAt(id, entry), true);
     }
+
     this.#ids.set(type, ids);
+
     return ids;
   }
 

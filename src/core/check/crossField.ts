@@ -78,6 +78,7 @@ export function judgements(type: Type, languages: readonly string[], group: 'alo
           },
         ),
       );
+
     findings.push(...brokenRules(view, rules, languages));
   };
 }
@@ -123,6 +124,7 @@ function brokenRules(
       findings.push(
         ...unjudged(view, { path, origin: ['types', view.type, 'rules', index], source: rule.expect }, outcome),
       );
+
     if (outcome === 'broken')
       findings.push(
         foundIn(
@@ -137,6 +139,7 @@ function brokenRules(
         ),
       );
   }
+
   return findings;
 }
 
@@ -154,6 +157,7 @@ export function unjudged(
   reason: ExpressionUnjudged,
 ): readonly Finding[] {
   if (reason.isTold) return [];
+
   const steps = limits().expressionSteps;
   return [
     reason instanceof ExpressionTooCostly

@@ -40,6 +40,7 @@ export function conditionsByTarget(model: Model): ReadonlyMap<string, readonly F
         byTarget.set(type, existing.has(eligible) ? existing : existing.set(eligible, field));
       }
     }
+
   return new Map([...byTarget].map(([type, conditions]) => [type, [...conditions.values()]]));
 }
 
@@ -55,6 +56,7 @@ export function eligibilitiesOf(type: Type, fields: readonly Field[] = []): read
       const compiled = compile(part);
       return 'problem' in compiled ? [] : [compiled];
     });
+
     return { condition, field, parts, compiled };
   });
 }
@@ -69,9 +71,11 @@ export interface Unmet {
 export const unmetBy = (view: EntryView, eligibilities: readonly Eligibility[], unjudged: Unjudged): readonly Unmet[] =>
   eligibilities.flatMap(({ condition, compiled, field, parts }) => {
     if ('problem' in compiled) return [];
+
     const origin = ['types', field.type, 'fields', field.name, 'eligible'];
     const isMet = evaluate(compiled, view, (source, reason) => unjudged([], origin, source, reason)) === true;
     if (isMet) return [];
+
     // The whole has told already what cannot be judged.
     const fails = (part: Expression): boolean => evaluate(part, view, () => undefined) !== true;
     return [compact({ condition, part: parts.find(fails)?.source })];
@@ -99,12 +103,14 @@ export function computedFields(type: Type): readonly ComputedField[] {
     return computed && 'cel' in computed ? [{ field, cel: computed.cel }] : [];
   });
   if (fields.length === 0) return [];
+
   const compile = expressionsOver(type);
   return fields.map(({ field, cel }) => ({ field, compiled: ofKind(compile(cel), field) }));
 }
 
 function ofKind(compiled: Expression | ExpressionProblem, field: Field): Expression | ExpressionProblem {
   if ('problem' in compiled || compiled.gives === 'dyn' || celTypeOf(field).includes('dyn')) return compiled;
+
   const isNumber = (type: string): boolean => type === 'int' || type === 'double';
   const expected = celTypeOf(field);
   if (compiled.gives === expected || (isNumber(compiled.gives) && expected === 'double')) return compiled;

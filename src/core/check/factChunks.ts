@@ -74,6 +74,7 @@ export class FactChunks<Place> {
     this.#chunks.push(chunk);
     while (this.#chunkOfBlock.length * block < chunk.base + hash.length)
       this.#chunkOfBlock.push(this.#chunks.length - 1);
+
     return chunk;
   }
 
@@ -94,6 +95,7 @@ export class FactChunks<Place> {
       this.#entries.skip();
       this.#duplicates.add(chunk.base + entry);
     }
+
     return first;
   }
 
@@ -249,5 +251,6 @@ function lastStartingAt<T>(parts: readonly T[], number: number, startOf: (part: 
     if (startOf(parts[middle] as T) <= number) low = middle;
     else high = middle - 1;
   }
+
   return parts[low] as T;
 }

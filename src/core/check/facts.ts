@@ -96,6 +96,7 @@ export function gatherer(field: Field, context: ModelContext): Gather | undefine
   const differs = isUnique(field);
   const speaks = hasParts(field);
   if (!differs && !speaks) return undefined;
+
   const above = [name];
 
   return (value, facts) => {
@@ -109,10 +110,12 @@ function gatherOne({ field, item, path }: Leaf, facts: GatheredFacts, context: M
   const { kind, options, address } = field;
   // What is still to be filled in says nothing.
   if (typeof item === 'string' && item.startsWith(placeholder.start)) return;
+
   if (isUnique(field) && isInside(field)) facts.unique.push({ field: field.name, value: item, path });
   if (kind.links)
     for (const { to, inside, isWithin = inside.length > 0 } of kind.links(item, options, context))
       facts.links.push({ path: inside.length > 0 ? [...path, ...inside] : path, to, field: address, isWithin });
+
   const used = kind.term?.(item, options);
   if (used) facts.terms.push(`${used.taxonomy}:${used.term}`);
   if (kind.assets) for (const { file } of kind.assets(item, context)) facts.assets.push(file);

@@ -64,7 +64,9 @@ function checkLanguages(field: Field, context: ModelContext, check: CheckValue):
       if (!languages.includes(language)) report([language], complaint('unknown-language', { language, languages }));
       else if (!isNone(field, version)) check(version, status, (path, wrong) => report([language, ...path], wrong));
     }
+
     if (common.required === undefined) return;
+
     for (const { language, required } of requested)
       if (isNone(field, ownValue(value, language)))
         report([language], missing(weaker(common.required, required), status, help));
@@ -85,6 +87,7 @@ function singleChecker(field: Field, context: ModelContext): CheckSingle {
       report(path, complaint('placeholder', {}));
       return;
     }
+
     const complain: Report = (message, data, { isWarning, onlyPublished, inside = [], ...more } = {}) => {
       const isHeld = status === 'published' || !onlyPublished;
       const severity = isWarning || !isHeld ? 'warning' : 'error';
@@ -122,6 +125,7 @@ function checkInOneLanguage(field: Field, context: ModelContext): CheckValue {
         single(value, noPath, status, report);
         return;
       }
+
       report([], complaint('list-expected', {}, { fix: { set: [value] } }));
       return;
     }
@@ -176,11 +180,13 @@ function checkMap({ fields }: Field, context: ModelContext): CheckValue {
 function checkFields({ fields, address }: Field, context: ModelContext): CheckValue {
   const checks = [...fields].map(([name, field]) => [name, checkField(field, context)] as const);
   const names = checks.map(([name]) => name);
+
   return (value, status, report) => {
     if (!isObject(value)) return;
     for (const key of Object.keys(value))
       if (!fields.has(key))
         report([key], complaint('unknown-field:inside', { address, near: nearest(key, fields), fields: names }));
+
     for (const [name, check] of checks)
       check(ownValue(value, name), status, (inside, wrong) => report([name, ...inside], wrong));
   };

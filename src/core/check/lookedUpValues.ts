@@ -14,6 +14,7 @@ export function lookedUpByType(model: Model): ReadonlyMap<string, ReadonlySet<st
     const sources = [...rules.map(({ expect }) => expect), ...computed].filter(mayLookUp);
     const type = sources.length > 0 ? model.types.get(name) : undefined;
     if (!type) return [];
+
     const compile = expressionsOver(type);
     return sources.map(compile).flatMap((compiled) => ('problem' in compiled ? [] : compiled.looksUp));
   });
@@ -28,6 +29,7 @@ export function byType(lookUps: readonly LookedUp[], model: Model): ReadonlyMap<
       const existing = names.get(accepted) ?? new Set<string>();
       names.set(accepted, existing.add(field.name));
     }
+
   return names;
 }
 

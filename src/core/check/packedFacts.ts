@@ -136,6 +136,7 @@ export class FactsPacker {
     this.#id.add(id);
     this.#hash.add(hashOf(id, this.#hashOfType(number)));
     this.#status.add(statusNumbers.get(facts.status) ?? 0);
+
     for (const { path, to, field } of facts.links) {
       this.#linkFrom.add(entry);
       this.#linkField.add(this.#linkFields.numberOf(field));
@@ -145,6 +146,7 @@ export class FactsPacker {
       this.#linkId.add(to.id);
       this.#linkHash.add(hashOf(to.id, this.#hashOfType(toType)));
     }
+
     for (const uniqueFact of facts.unique) this.#addUnique(entry, type, uniqueFact);
     if (facts.terms.length > 0) this.#addTerms(entry, facts.terms);
     const { window, ineligible, counts, lookedUp, postponed } = facts;

@@ -33,6 +33,7 @@ export interface Bound {
 export function boundsOf(model: Model): readonly Bound[] {
   const { context, definition, types } = model;
   const bounding = typesHaving(model, (field, kind) => isBounded(kind.pointsAt(field)));
+
   return bounding.flatMap((type) => {
     const base = types.get(basesOf(definition.shared, type.name)[0] ?? '');
     return fieldsWithin(type.fields).flatMap((field): readonly Bound[] => {
@@ -42,6 +43,7 @@ export function boundsOf(model: Model): readonly Bound[] {
       const min = bounds.min === above.min ? 0 : bounds.min;
       const max = bounds.max === above.max ? undefined : bounds.max;
       if (min === 0 && max === undefined) return [];
+
       const from = new Set(context.acceptedAs(type.name));
       const targets = new Set(pointsAt.types.flatMap(context.acceptedAs));
       return [{ field, from, targets, inverse: pointsAt.inverse, min, max }];
@@ -81,6 +83,7 @@ export function pointingBy(
       const key = `${counted.address} ${to}`;
       pointing.set(key, (pointing.get(key) ?? new Set()).add(from));
     }
+
   return pointing;
 }
 
@@ -99,6 +102,7 @@ export function* brokenBounds(bounds: readonly Bound[], links: readonly Link[], 
       if (links) links.push(link);
       else pointing.set(link.to, [link]);
     }
+
     yield* tooMany(bound, pointing);
     if (bound.min > 0) yield* tooFew(bound, pointing, entries);
   }

@@ -14,10 +14,12 @@ export interface CountIn {
 /** Stored counts of what points at an entry that are no longer true. */
 export function* wrongCounts(counted: readonly CountIn[], links: readonly Link[], model: Model): Iterable<Finding> {
   if (counted.length === 0) return;
+
   const pointing = pointingBy(links, new Set(counted.map(({ count }) => count.of)), model);
   for (const { entry, count } of counted) {
     const number = pointing.get(`${count.of} ${keyOf(entry)}`)?.size ?? 0;
     if (number === count.stored) continue;
+
     const data = { stored: count.stored, computed: number, by: count.of };
     yield foundIn(entry, 'not-computed:count', data, {
       severity: 'warning',

@@ -27,8 +27,10 @@ export class TermUsage {
         if (taxonomy?.isOpen) this.#unlisted.set(name, (this.#unlisted.get(name) ?? new Set()).add(term));
         allTerms.add(key);
       }
+
       for (const above of (places ?? []).flat()) allTerms.add(`${name}:${above}`);
     }
+
     count(this.#alone, alone);
     count(this.#withBelow, allTerms);
   }

@@ -27,9 +27,11 @@ export function* verifyComputed(type: Type, model: Model, path: Path): Iterable<
         `what \`${field.name}\` is computed from`,
         compiled,
       );
+
   for (const { name, common, kind } of type.fields.values()) {
     const { computed } = common;
     if (!computed || 'cel' in computed) continue;
+
     const innerPath = [...path, 'fields', name, 'computed'];
     const counted = [...model.types.values()]
       .flatMap(({ fields }) => fieldsWithin(fields))
@@ -76,6 +78,7 @@ function* verifyCircles(type: Type, path: Path): Iterable<Mistake> {
   for (const start of uses.keys()) {
     const way = wayBack(start, uses);
     if (!way) continue;
+
     yield {
       path: [...path, 'fields', start, 'computed'],
       says:
@@ -84,6 +87,7 @@ function* verifyCircles(type: Type, path: Path): Iterable<Mistake> {
           : `\`${start}\` is computed from ${list(way.slice(1).map((name) => `\`${name}\``))}, and that from \`${start}\``,
       mend: 'Compute one of them from fields that authors write.',
     };
+
     return;
   }
 }
@@ -101,7 +105,9 @@ function wayBack(start: string, uses: ReadonlyMap<string, readonly string[]>): r
         visited.add(name);
         next.push([...way, name]);
       }
+
     ways = next;
   }
+
   return undefined;
 }

@@ -41,6 +41,7 @@ function* verifyUnusedKits(model: Model): Iterable<Mistake> {
     ([name]) => reachOf(model.definition, { what: 'kit', name }).length === 0,
   );
   if (unused.length === 0) return;
+
   const bare = unused.map(([name, { label: _, origins: __, kits: ___, ...kit }]): [string, TypeDoc] => [name, kit]);
   const asTypes = link({ ...model.definition, types: { ...types, ...Object.fromEntries(bare) } });
   yield* verifyTypes(
@@ -83,6 +84,7 @@ function* verifyTypes(model: Model, types: readonly Type[]): Iterable<Mistake> {
         says: `\`${bodies[0]?.name}\` is the body of the file already`,
         mend: 'Leave `body: true` on one of the two.',
       };
+
     yield* verifyWords(type, path);
     yield* verifyComputed(type, model, path);
     yield* verifyConditions(type, path);
@@ -102,6 +104,7 @@ function* verifyFields(
     yield* verifyFields([...field.fields], type, model, field.kind.maps ? innerPath : [...innerPath, 'fields']);
     const { eligible, types } = field.kind.pointsAt(field.options);
     if (eligible === undefined) continue;
+
     for (const target of types.flatMap((type) => model.types.get(type) ?? []))
       for (const { compiled } of eligibilitiesOf(target, [field]))
         if ('problem' in compiled)
@@ -142,6 +145,7 @@ function* verifyTitled(type: Type, path: readonly string[]): Iterable<Mistake> {
   const { definition, fields } = type;
   const { titled } = definition;
   if (titled === undefined) return;
+
   const field = fieldNamed(type, titled);
   const above = titled.split('.').map((_, index, keys) => fieldNamed(type, keys.slice(0, index).join('.')));
   if (!field)
@@ -168,6 +172,7 @@ function* verifyOrder({ definition: { order = [] }, fields }: Type, path: readon
         says: `there is no field ${quote(name)}`,
         mend: didYouMean(name, fields.keys()) ?? `Name some of ${list([...fields.keys()])}.`,
       };
+
     if (order.indexOf(name) < index)
       yield { path: [...path, 'order', index], says: `\`${name}\` stands twice`, mend: 'Name each field once.' };
   }
@@ -203,6 +208,7 @@ function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake>
     const mistake = wordingMistake(common[key], model.definition.languages);
     if (mistake) yield { path: [key], ...mistake };
   }
+
   if (common.group !== undefined && !groups.includes(common.group))
     yield {
       path: ['group'],
@@ -211,6 +217,7 @@ function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake>
         didYouMean(common.group, groups) ??
         `Add it to \`groups\` of the type${groups.length > 0 ? `, or use one of ${list(groups, 'or')}` : ''}.`,
     };
+
   const { min, max } = common.many ?? {};
   if (min !== undefined && max !== undefined && min > max)
     yield {
@@ -218,14 +225,17 @@ function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake>
       says: `\`min\` (${min}) is more than \`max\` (${max}), so no list could pass`,
       mend: 'Swap them or change one.',
     };
+
   if (common.localized && kind.isBody(options))
     yield { path: ['localized'], says: 'the body of a file is one text', mend: 'Remove `localized` or `body`.' };
+
   if (common.localized && kind.term)
     yield {
       path: ['localized'],
       says: 'a term is the same in each language; its label differs',
       mend: 'Remove `localized`.',
     };
+
   if (common.many && kind.isBody(options))
     yield { path: ['many'], says: 'the body of a file is one text', mend: 'Remove `many` or `body`.' };
   let isBroken = false;
@@ -234,6 +244,7 @@ function* verifyField(field: Field, type: Type, model: Model): Iterable<Mistake>
     isBroken = true;
     yield { path: [option, ...inside], ...rest };
   }
+
   if (isBroken) return;
   for (const option of ['default', 'example'] as const)
     if (common[option] !== undefined) yield* verifyValue(field, option, model);

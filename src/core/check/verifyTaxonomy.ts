@@ -11,11 +11,13 @@ import { addressMistake } from '../taxonomy/termAddress.ts';
 export function* verifyTaxonomy(name: string, { taxonomies, definition: { languages } }: Model): Iterable<Mistake> {
   const taxonomy = taxonomies.get(name);
   if (!taxonomy) return;
+
   const { definition } = taxonomy;
   const innerPath = ['taxonomies', name];
   const unfit = definition.address === undefined ? undefined : addressMistake(definition.address);
 
   if (unfit) yield { path: [...innerPath, 'address'], ...unfit };
+
   for (const [index, text] of (definition.borrows ?? []).entries()) {
     const path = [...innerPath, 'borrows', index];
     const [address] = borrowsOf({ ...definition, borrows: [text] });
@@ -69,6 +71,7 @@ function* verifyTerms(
     const unknown = isList(synonyms) ? undefined : unknownLanguage(asJson(synonyms ?? {}), languages);
     if (unknown) yield { path: [...path, 'synonyms'], ...unknown };
     if (typeof retired !== 'object') continue;
+
     const use = terms.get(retired.use);
     if (use && !use.isRetired && retired.use !== term) continue;
     yield {

@@ -35,6 +35,7 @@ export const fieldRule =
 /** Slugs: small letters and digits with single hyphens between, `like-this`. */
 export function isSlug(text: string): boolean {
   if (text.length > slugLimit) return false;
+
   let before = hyphen;
   for (let index = 0; index < text.length; index += 1) {
     const code = text.charCodeAt(index);
@@ -42,6 +43,7 @@ export function isSlug(text: string): boolean {
     if (!isLetterOrDigit && (code !== hyphen || before === hyphen)) return false;
     before = code;
   }
+
   return before !== hyphen;
 }
 const hyphen = 0x2d;
@@ -56,10 +58,12 @@ export const slugLimit = 128;
 export function isId(text: string): boolean {
   // A loop, not the regular expression: every entry and every reference is asked, and most are plain.
   if (text.length > identifierLimit || text.length === 0) return isLongId(text);
+
   for (let index = 0; index < text.length; index += 1) {
     const code = text.charCodeAt(index);
     if (code <= 0x20 || code === slash || code >= 0x7f) return isLongId(text);
   }
+
   return true;
 }
 const slash = 0x2f;
@@ -124,6 +128,7 @@ export function parseAddress(text: string): Address | undefined {
     const address = parts && build(category, parts);
     if (address) return address;
   }
+
   return undefined;
 }
 

@@ -44,6 +44,7 @@ export function keysOfFacts(stores: readonly BuiltInNames[]): readonly (readonly
       const key = names[fact];
       if (key !== undefined && !facts.has(key)) facts.set(key, fact);
     }
+
   return [...facts].map(([key, fact]) => [fact, key] as const);
 }
 

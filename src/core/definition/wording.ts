@@ -44,8 +44,10 @@ export function unknownLanguage(wording: Json | undefined, languages: readonly s
 /** Why something cannot be said to everybody: a language that does not exist, or the main one is left out. */
 export function wordingMistake(wording: Json | undefined, languages: readonly string[]): Unsayable | undefined {
   if (!isObject(wording)) return undefined;
+
   const unknown = unknownLanguage(wording, languages);
   if (unknown) return unknown;
+
   const [main = 'en'] = languages;
   return Object.hasOwn(wording, main)
     ? undefined

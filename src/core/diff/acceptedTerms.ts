@@ -24,6 +24,7 @@ const lostTerms = onceFor(({ between, after }: ComparedModels): ReadonlyMap<stri
       const other = after.types.get(type.name);
       const newField = other && fieldNamed(other, field.name);
       if (taxonomy === undefined || newField?.kind.taxonomy(newField.options) !== taxonomy) return [];
+
       const names = [...(between.taxonomies.get(taxonomy)?.terms.keys() ?? [])];
       const accepted = acceptedBy(field, after, names);
       const isThere = (term: string): boolean => after.taxonomies.get(taxonomy)?.terms.has(term) === true;

@@ -26,10 +26,12 @@ export function alikeValues(values: ReadonlyMap<string, number>): Variants {
     if (certainty >= sureEnough && merged.get(keep.term) !== merge.term) merged.set(merge.term, keep.term);
   const distinct = [...values.keys()].filter((value) => !merged.has(value));
   for (const [short, long] of initialsOf(distinct)) merged.set(short, long);
+
   const last = (value: string, visited: ReadonlySet<string> = new Set()): string => {
     const next = merged.get(value);
     return next === undefined || visited.has(next) ? value : last(next, new Set([...visited, value]));
   };
+
   return Object.fromEntries(
     [...merged.keys()].map((value) => [value, last(value)] as const).filter(([a, b]) => a !== b),
   );
@@ -44,6 +46,7 @@ function initialsOf(values: readonly string[]): readonly (readonly [short: strin
     const short = `${first.charAt(0)}. ${rest.join(' ')}`.toLowerCase();
     byShort.set(short, [...(byShort.get(short) ?? []), value]);
   }
+
   return values.flatMap((value) => {
     const short = value.trim().replace(/^(\p{L})\.?\s*(?=\p{L}{2})/u, '$1. ');
     const long = short === value.trim() && !/^\p{L}\. /u.test(short) ? undefined : byShort.get(short.toLowerCase());

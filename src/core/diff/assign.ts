@@ -26,23 +26,28 @@ export function bestAssignment(weights: readonly (readonly number[])[]): readonl
       let next = 0;
       for (let other = 1; other <= columns; other += 1) {
         if (isDone[other]) continue;
+
         const reduced = cost(row - 1, other - 1) - (rowPotential[row] ?? 0) - (columnPotential[other] ?? 0);
         if (reduced < (least[other] ?? 0)) {
           least[other] = reduced;
           cameFrom[other] = column;
         }
+
         if ((least[other] ?? 0) < step) {
           step = least[other] ?? 0;
           next = other;
         }
       }
+
       for (let other = 0; other <= columns; other += 1)
         if (isDone[other]) {
           rowPotential[rowOf[other] ?? 0] = (rowPotential[rowOf[other] ?? 0] ?? 0) + step;
           columnPotential[other] = (columnPotential[other] ?? 0) - step;
         } else least[other] = (least[other] ?? 0) - step;
+
       column = next;
     }
+
     while (column !== 0) {
       const before = cameFrom[column] ?? 0;
       rowOf[column] = rowOf[before] ?? 0;
@@ -55,5 +60,6 @@ export function bestAssignment(weights: readonly (readonly number[])[]): readonl
     const row = (rowOf[column] ?? 0) - 1;
     if (row >= 0 && (weights[row]?.[column - 1] ?? 0) > 0) columnOf[row] = column - 1;
   }
+
   return columnOf;
 }

@@ -30,15 +30,19 @@ export function readingCounter(linked: Linked, by: ConversionContext): Counter {
   const { from, to, after } = linked;
   const weighing = textWeighing(from, to, after.context);
   if (!weighing) return carryingCounter(linked, by);
+
   const counter = carryingCounter(linked, { ...by, read: weighing.read });
+
   return {
     see: counter.see,
     impact: () => {
       const impact = counter.impact();
       const { weighed } = weighing;
       if (!weighed) return impact;
+
       const [text, value] = weighed.example;
       const carried = `${sayValue(text)} as ${sayValue(value)}`;
+
       return {
         ...withWay(
           impact,
@@ -63,12 +67,14 @@ export function carryingCounter({ place, from, to, between, after }: Linked, by:
   let carried: string | undefined;
   let changed = 0;
   let isChanged = false;
+
   const hitOf = (value: Json | undefined, { status }: SampledEntry): Pick<Example, 'value' | 'why'> | undefined => {
     const hit = compact({ value });
     const converted = value === undefined || isNone(from, value) ? { value: undefined, lost: [] } : convert(value);
     isChanged ||= value !== undefined && !equal(value, converted.value) && !stays(value, converted.value);
     const [lost] = converted.lost;
     if (lost) return { ...hit, why: lost.why };
+
     if (converted.value !== undefined && !equal(value, converted.value))
       carried ??= `${sayValue(value)} as ${sayValue(converted.value)}`;
     const isBroken =
@@ -76,6 +82,7 @@ export function carryingCounter({ place, from, to, between, after }: Linked, by:
         ? comesToLack(from, to, { value, status })
         : // What was wrong already is nothing that the change does, wherever in the new form it stands.
           areNew(passed(value, status), passes(converted.value, status), ({ message }) => message);
+
     return isBroken ? hit : undefined;
   };
 
@@ -93,6 +100,7 @@ export function carryingCounter({ place, from, to, between, after }: Linked, by:
     (hits, total, _worst, [first]) =>
       `${share(hits, total)} a value that cannot be carried over or does not fit${sayExample(first)}`,
   );
+
   return {
     see: counter.see,
     impact: () => {

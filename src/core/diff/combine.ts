@@ -74,6 +74,7 @@ function partingsAmong(
 ): readonly Parting[] {
   const removed = removedKeys(before, after).filter((name) => isPlain(ownValue(before, name)));
   const added = removedKeys(after, before).filter((name) => isPlain(ownValue(after, name)));
+
   const splitInto = (field: string, into: readonly string[]): readonly FieldSplit[] => {
     const oldField = ownValue(before, field);
     const fields = into.map((name) => [name, after[name] as FieldDoc] as const);
@@ -81,6 +82,7 @@ function partingsAmong(
     const split = { name: 'field-split' as const, type, field, oldField, into: Object.fromEntries(fields) };
     return isNone(split) ? [] : [split];
   };
+
   const named = removed.flatMap((field) =>
     splitInto(
       field,
@@ -103,6 +105,7 @@ function partingsAmong(
     const join = { name: 'fields-joined' as const, type, fields, field, newField };
     return isNone(join) ? [] : [join];
   });
+
   return [...splits, ...joins];
 }
 
@@ -167,6 +170,7 @@ function withParting(differences: readonly Difference[], parting: Parting): read
 /** A field whose values become entries of a type that is new. */
 function asPulled(difference: Difference, before: ModelDoc, after: ModelDoc, apart: ReadonlySet<string>): Difference {
   if (difference.name !== 'field-reshaped' || apart.has(`${difference.type}.${difference.field}`)) return difference;
+
   const { oldField, newField } = difference;
   const to = newField.kind === 'reference' ? ownValue(newField, 'to') : undefined;
   const [target, ...rest] = isList(to) ? to : [];
@@ -174,8 +178,10 @@ function asPulled(difference: Difference, before: ModelDoc, after: ModelDoc, apa
   const isNew = typeof target === 'string' && !Object.hasOwn(before.types, target);
   if (!type || !isNew || oldField.localized !== undefined || newField.localized !== undefined) return difference;
   if (oldField.kind === 'object') return { ...difference, name: 'values-pulled', as: undefined };
+
   const as = type.titled ?? Object.entries(type.fields).find(([, { kind }]) => kind === 'text')?.[0];
   const isNaming = as !== undefined && ['text', 'longText', 'slug', 'choice', 'term'].includes(oldField.kind);
+
   return isNaming && !as.includes('.') ? { ...difference, name: 'values-pulled', as } : difference;
 }
 
@@ -195,6 +201,7 @@ function turnedIn(differences: readonly Difference[]): readonly ReferenceTurned[
   );
   const isAlone = ({ removal, addition }: (typeof matches)[number]): boolean =>
     matches.filter((other) => other.removal === removal || other.addition === addition).length === 1;
+
   return matches
     .filter((match) => match.isSaid || isAlone(match))
     .map(({ removal, addition }) => ({
@@ -247,6 +254,7 @@ function alongIn(differences: readonly Difference[], before: ModelDoc, after: Mo
         })),
       ),
   );
+
   return pairs
     .filter(
       ({ removal, addition }) =>

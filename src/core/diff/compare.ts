@@ -77,6 +77,7 @@ export function compare(
     partings,
     { before: renamed, after, apart },
   );
+
   return { before, after, renames, moves, renamed, differences, misstated, misplaced };
 }
 
@@ -127,6 +128,7 @@ function field(
   if (!oldField) return newField ? [{ name: 'field-added', ...place, definition: newField }] : [];
   if (!newField) return [{ name: 'field-removed', ...place, definition: oldField }];
   if (equal(oldField, newField)) return [];
+
   const bothNest = nests(oldField) && nests(newField);
   const inside = (bothNest ? each(fieldsInside(oldField), fieldsInside(newField)) : []).flatMap(([key, a, b]) =>
     field(typeName, `${name}.${key}`, a, b),
@@ -143,6 +145,7 @@ function field(
       ...inside,
     ];
   }
+
   const outer = (definition: FieldDoc): JsonObject => (bothNest ? withoutKey(definition, 'fields') : definition);
 
   return [
@@ -170,6 +173,7 @@ function withoutBounds(oldField: FieldDoc, newField: FieldDoc): FieldDoc {
       : withKey(form, option, before);
   }, asJson(newField) as JsonObject);
   const read = readField(reshaped);
+
   // What was allowed before may be none of the new shape's options: then all comes at once.
   return read.field && read.mistakes.length === 0 ? read.field : newField;
 }
@@ -184,8 +188,10 @@ function taxonomy(
 ): readonly Difference[] {
   if (!oldTaxonomy) return newTaxonomy ? [{ name: 'taxonomy-added', taxonomy: name, definition: newTaxonomy }] : [];
   if (!newTaxonomy) return [{ name: 'taxonomy-removed', taxonomy: name, definition: oldTaxonomy }];
+
   const ownOptions = (definition: TaxonomyDoc): JsonObject =>
     withoutKey(withoutKey(asJson(definition), 'terms'), 'tree');
+
   return [
     ...options(ownOptions(oldTaxonomy), ownOptions(newTaxonomy)).map(
       (option): Difference => ({ name: 'taxonomy-changed', taxonomy: name, ...option }),
@@ -218,6 +224,7 @@ function rearranged(name: string, oldTaxonomy: TaxonomyDoc, newTaxonomy: Taxonom
         ? [place.filter((part) => Object.hasOwn(other.terms, part)).join('/')]
         : [],
     );
+
   return equal(places(oldTaxonomy, newTaxonomy), places(newTaxonomy, oldTaxonomy))
     ? []
     : [{ name: 'terms-rearranged', taxonomy: name }];

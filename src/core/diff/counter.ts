@@ -83,9 +83,11 @@ export function countEntries(
   return {
     see: (entry) => {
       if (type !== undefined && entry.type !== type) return;
+
       total += 1;
       const hit = isHit(entry);
       if (hit === false) return;
+
       hits += 1;
       const { value, size, why: reason } = hit === true ? {} : hit;
       const example: Example = compact({ entry: `${entry.type}/${entry.id}`, value, why: reason });

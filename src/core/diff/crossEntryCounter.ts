@@ -22,6 +22,7 @@ export function crossEntryCounter(
   const oldFindings = new EntryFindings(between);
   const newFindings = new EntryFindings(after);
   const entries: SampledEntry[] = [];
+
   return {
     see: (entry) => {
       oldFindings.see(entry);
@@ -44,6 +45,7 @@ export function crossEntryCounter(
       );
 
       for (const entry of entries) if (types.size === 0 ? among(entry.type) : types.has(entry.type)) counter.see(entry);
+
       return counter.impact();
     },
   };

@@ -26,6 +26,7 @@ export function sentIn(
     if (difference.name === 'type-added') return sentTo(difference.type, difference.definition, before, after);
     return difference.name === 'type-removed' ? sentFrom(difference.type, difference.definition, before, after) : [];
   };
+
   const isOpen = ({ sent: { from, to } }: Candidate): boolean => !apart.has(to) && !isApart(apart, from, to);
   return differences.flatMap((difference) => bestOf(candidatesOf(difference).filter(isOpen)));
 }
@@ -83,11 +84,13 @@ function saidByValue(to: string, oldFields: Fields, newFields: Fields): string |
     const isThere = field.required === true ? '' : `has(${value}) && `;
     if (field.kind === 'boolean' && !Object.hasOwn(newFields, name) && likeNames(name, to) >= 0.8)
       return `${isThere}${value}`;
+
     const named = membersOf(field).filter((member) => likeNames(member.replaceAll('-', ' '), humanize(to)) >= 0.8);
     const remaining = new Set(membersOf(ownValue(newFields, name)));
     const [member] = named.filter((name) => !remaining.has(name));
     if (member !== undefined && field.many === undefined) return `${isThere}${value} == ${JSON.stringify(member)}`;
   }
+
   return undefined;
 }
 
@@ -112,9 +115,11 @@ export function besideSent(difference: Difference, sent: readonly EntriesSent[],
     return away ? { ...difference, unless: away.where ?? 'true' } : difference;
   }
   if (difference.name !== 'field-removed') return difference;
+
   const away = sent.find(
     ({ from, to }) =>
       from === difference.type && Object.hasOwn(ownValue(after.types, to)?.fields ?? {}, difference.field),
   );
+
   return away?.where === undefined ? difference : { ...difference, unless: away.where };
 }

@@ -57,6 +57,7 @@ export class ValueSamples {
   see(entry: Entry): void {
     const type = this.#model.types.get(entry.type);
     if (!type) return;
+
     const fields = fieldsOf(entry, type);
     for (const place of this.#wanted.get(entry.type) ?? []) {
       const stored = this.#values.get(`${place.type}.${place.field}`) ?? [];
@@ -81,6 +82,7 @@ export class ValueSamples {
     const oldField = holder && fieldNamed(holder, name);
     const values = this.#values.get(`${type}.${name}`)?.slice(0, most);
     if (!oldField || !values || values.length === 0) return undefined;
+
     const separator = separatorOf(oldField, newField, values);
     const read = textWeighing(oldField, newField, context)?.read;
     const convert = converter(oldField, newField, context, { separator, read });
@@ -89,6 +91,7 @@ export class ValueSamples {
       const { value: carried, lost } = convert(value);
       return lost.length === 0 && carried !== undefined && breaks(carried, status).length === 0;
     }).length;
+
     return compact({ fits: isFitting, of: values.length, separator });
   };
 }

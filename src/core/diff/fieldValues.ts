@@ -112,6 +112,7 @@ export function areNew(
   describe: (fault: Fault) => string = ({ message, path }) => `${message} ${pointer(path)}`,
 ): boolean {
   if (after.length === 0) return false;
+
   const faultsBefore = new Map<string, number>();
   for (const fault of before) faultsBefore.set(describe(fault), (faultsBefore.get(describe(fault)) ?? 0) + 1);
   return after.some((fault) => {

@@ -84,15 +84,19 @@ function carriedView(
 ): ((entry: SampledEntry) => SampledEntry) | undefined {
   const carried = differences.flatMap((difference) => carriedField(difference, models) ?? []);
   if (carried.length === 0) return undefined;
+
   const carriers = grouped(carried, ({ type }) => type);
+
   return (entry) => {
     const type = models.between.types.get(entry.type);
     if (!type) return entry;
+
     const carry = (fields: JsonObject, { field, carry: convert }: { field: string; carry: Carry }): JsonObject =>
       holderPaths(type, field, fields).reduce<Json>(
         (result, path) => changedAt(result, path, (holder) => carriedHolder(holder, keyOfField(field), convert)),
         fields,
       ) as JsonObject;
+
     return { ...entry, fields: (carriers.get(entry.type) ?? []).reduce(carry, entry.fields) };
   };
 }
@@ -131,6 +135,7 @@ function renamedView(
   valuesOf: readonly ReturnType<typeof valueRenamer>[],
 ): SampledEntry {
   if (!type) return entry;
+
   const [first] = level;
   // The name of a field stands in no value.
   const renamedValues = first?.what === 'field' ? [] : valuesOf.flatMap((values) => [...values(entry.fields, type)]);
@@ -140,12 +145,16 @@ function renamedView(
   );
   if (first?.what === 'type' && first.from === entry.type) return { ...entry, type: first.to, fields };
   if (first?.what !== 'field' || first.type !== entry.type) return { ...entry, fields };
+
   const names = new Map(level.map(({ from, to }) => [keyOfField(from), to]));
+
   const renamed = (holder: Json): Json =>
     isObject(holder)
       ? Object.fromEntries(Object.entries(holder).map(([key, value]) => [names.get(key) ?? key, value]))
       : holder;
+
   const paths = holderPaths(type, first.from, fields);
+
   return {
     ...entry,
     fields: paths.reduce<Json>((result, path) => changedAt(result, path, renamed), fields) as JsonObject,

@@ -22,6 +22,7 @@ export function likeFields(oldField: NamedField, newField: NamedField, fitOf: ()
   const [, b] = newField;
   const part = b.many === undefined ? undefined : partOfObject(a, b, oldField[0]);
   if (part !== undefined) return likeItems(oldField, newField, part);
+
   const alike = sameShape(a, b) ? likeInShape(oldField, newField) : likeInNames(oldField, newField);
   // What no value could make worth saying is not asked of them.
   const isMade = b.kind === 'object' || b.kind === 'map'; // What stands inside may have other names as well.
@@ -43,6 +44,7 @@ function likeInShape([from, a]: NamedField, [to, b]: NamedField): Weight {
 /** Two definitions that store their values otherwise: a rename that is a change as well, as far as one can become the other. */
 function likeInNames([from, a]: NamedField, [to, b]: NamedField): Weight {
   if (!canBecome(a.kind, b.kind)) return unlike;
+
   const kinds = a.kind === b.kind ? 0.9 : 0.6;
   const options = shared(optionTraits(a), optionTraits(b));
   const names = likeNames(from, to);
@@ -62,6 +64,7 @@ function likeItems([from, a]: NamedField, [to, b]: NamedField, part: string): We
   // Of several things that an item may have, one that is called alike says less.
   const isAll = inside[part]?.required === true || Object.keys(inside).length === 1;
   const names = Math.max(isAll ? asItem : 0.6 * asItem, asList);
+
   return weigh([
     [0.4, kinds, () => `${sayShape(a)} can be the \`${part}\` of an object`],
     [0.6, names, () => (asItem > asList ? `the names share “${part}”` : nameReason(from, to))],
@@ -79,6 +82,7 @@ function withValues(
   [to, newField]: NamedField,
 ): Weight {
   if (!fit || fit.of === 0) return { sure: certainty, reasons };
+
   const part = fit.fits / fit.of;
   if (part < 0.5) {
     const least = isSameName(from, to) ? 0.9 : 0.55;
@@ -90,12 +94,15 @@ function withValues(
       ],
     };
   }
+
   const weight = isTelling(newField) || fit.separator !== undefined ? 0.5 : 0.35;
   if (part < 0.95 || fit.of < 2 || !(isStrict(newField) || fit.separator !== undefined))
     return { sure: certainty, reasons };
+
   const share = fit.fits === fit.of ? `all ${fit.of} values` : `${fit.fits} of ${fit.of} values`;
   const verb =
     fit.separator === undefined ? 'fit' : `are lists with ${saySeparator(fit.separator)} between their items`;
+
   return {
     sure: Math.min(0.99, certainty + (1 - certainty) * weight),
     reasons: () => [...reasons(), `${share} ${verb}`],

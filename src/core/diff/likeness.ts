@@ -45,16 +45,19 @@ export function pair(
     row: from.map((_, row) => columnOf[row] === -1),
     column: to.map((_, column) => !columnOf.includes(column)),
   };
+
   return columnOf
     .flatMap((column, row) => {
       const [a, b, pairWeight] = [from[row], to[column], weightsByPair[row]?.[column]];
       if (a === undefined || b === undefined || !pairWeight) return [];
+
       const rivals = [
         ...from.map((name, other) => ({ name, weight: weightsByPair[other]?.[column], isLeft: isLeft.row[other] })),
         ...to.map((name, other) => ({ name, weight: weightsByPair[row]?.[other], isLeft: isLeft.column[other] })),
       ].flatMap(({ name, weight, isLeft: isFree }) =>
         weight && isFree && isSaid(weight) ? [{ name, sure: weight.sure }] : [],
       );
+
       return [{ from: a, to: b, ...besideRivals(pairWeight, rivals) }];
     })
     .sort((a, b) => b.sure - a.sure);

@@ -20,6 +20,7 @@ export function listCounter(linked: Linked): Counter {
     counter: readingCounter(linked, { separator }),
   }));
   const texts: string[] = [];
+
   return {
     see: (entry) => {
       singleCounter.see(entry);

@@ -35,6 +35,7 @@ export function matchRenames(
     // What is sure is carried out before the rest is looked for: conditions that name it say the same then.
     while (matching.takeSure(find));
   }
+
   return matching.result;
 }
 
@@ -75,11 +76,13 @@ class Matching {
     for (const stated of this.#stated.renames.filter((rename) => find === finderOf(rename))) {
       const rename = inNewNames(stated, this.#renames);
       if (isAmong(this.#renames, rename)) continue; // What inherits a field was renamed with it.
+
       const mistake = misstatedIn(rename, this.#model, this.#after);
       if (mistake) {
         this.#misstated.push(mistake);
         continue;
       }
+
       const heirs = heirsOf(rename, this.#model, this.#after);
       this.#accept({ rename, sure: 1, reasons: ['you said so'], stated: true });
       for (const heir of heirs) this.#accept({ ...heir, stated: true });
@@ -112,6 +115,7 @@ class Matching {
     const alone = levels.flatMap((level) =>
       level(model, this.#after, { ...looking, sameElsewhere: sameNamesIn(renames) }),
     );
+
     return find(model, this.#after, { ...looking, sameElsewhere: sameNamesIn([...renames, ...alone]) });
   }
 
@@ -135,6 +139,7 @@ class Matching {
       if (!leader) this.#first.set(place, guess.rename);
       recognised.push({ ...guess, stated: false, ...(leader ? { follows: addressOfRename(leader) } : {}) });
     }
+
     this.#renames.push(...recognised);
     this.#model = renameAll(
       this.#model,
@@ -154,6 +159,7 @@ function sameNamesIn(guesses: readonly Guess[]): (rename: Rename) => string | un
     const names = `${keyOfField(rename.from)}=${rename.to}`;
     places.set(names, [...(places.get(names) ?? []), addressOfRename(rename)]);
   }
+
   return (rename) => {
     const renamedAddress = addressOfRename(rename);
     return places.get(`${keyOfField(rename.from)}=${rename.to}`)?.find((address) => address !== renamedAddress);
@@ -209,6 +215,7 @@ export const renamesEverywhere = (rename: Rename, model: ModelDoc): readonly Ren
 /** @param after the newer model, where it is known already; then only where it has the new name. */
 function heirsOf(rename: Rename, model: ModelDoc, after?: ModelDoc): readonly Guess[] {
   if (!('type' in rename)) return [];
+
   const definition = source(rename, model);
   return Object.entries(model.types)
     .flatMap(([type, { fields }]) => alike(rename, type, namesWithin(fields)))

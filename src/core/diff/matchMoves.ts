@@ -43,6 +43,7 @@ export function matchMoves(
 ): { readonly moves: readonly MoveGuess[]; readonly moved: ModelDoc; readonly misplaced: readonly Move[] } {
   const moves: MoveGuess[] = [];
   let model = before;
+
   const accept = (guess: MoveGuess): void => {
     moves.push(guess);
     model = moveInModel(model, guess.move);
@@ -52,11 +53,13 @@ export function matchMoves(
   for (const move of stated.moves)
     if (isPossible(move, model, after)) accept({ move, sure: 1, reasons: ['you said so'], stated: true });
     else misplaced.push(move);
+
   for (const { type: name } of typesThatDiffer(model, after)) {
     for (let depth = 0; depth < deepest; depth += 1)
       for (const guess of movesIn(name, model, after, { depth, apart: stated.apart }))
         accept({ ...guess, stated: false });
   }
+
   return { moves, moved: model, misplaced };
 }
 
@@ -89,11 +92,13 @@ export function elsewhereIn(type: string, before: ModelDoc, after: ModelDoc, apa
   const [removed, isNew] = [new Map<string, number>(), new Map<string, number>()];
   const [oldFields, newFields] = [ownValue(before.types, type)?.fields, ownValue(after.types, type)?.fields];
   if (!oldFields || !newFields) return { gone: removed, isNew };
+
   const from = namesWithin(oldFields).filter((name) => !formOf(newFields, name));
   const to =
     from.length > 0 ? namesWithin(newFields).filter((name) => formOf(newFields, name) && !formOf(oldFields, name)) : [];
   // Where all stand in the type itself, nothing can have been moved.
   if (![...from, ...to].some((name) => name.includes('.'))) return { gone: removed, isNew };
+
   for (const a of from)
     for (const b of to) {
       const move = { type, from: a, to: b };
@@ -103,6 +108,7 @@ export function elsewhereIn(type: string, before: ModelDoc, after: ModelDoc, apa
       removed.set(a, Math.max(certainty, removed.get(a) ?? 0));
       isNew.set(b, Math.max(certainty, isNew.get(b) ?? 0));
     }
+
   return { gone: removed, isNew };
 }
 
@@ -119,17 +125,20 @@ function movesIn(
 ): readonly Omit<MoveGuess, 'stated'>[] {
   const [oldFields, newFields] = [ownValue(before.types, type)?.fields, ownValue(after.types, type)?.fields];
   if (!oldFields || !newFields) return [];
+
   const removed = namesWithin(oldFields).filter((name) => depthOf(name) === depth && !formOf(newFields, name));
   const isNew =
     removed.length > 0
       ? namesWithin(newFields).filter((name) => formOf(newFields, name) && !formOf(oldFields, name))
       : [];
+
   const like = (from: string, to: string): Weight => {
     const move = { type, from, to };
     if (isRefused(move, apart) || !isPossible(move, before, after)) return unlike;
     const weight = likeMoved([from, oldFields], [to, newFields]);
     return weight.sure >= worthSaying ? weight : unlike;
   };
+
   return pair(removed, isNew, like).map(({ from, to, ...guess }) => ({ move: { type, from, to }, ...guess }));
 }
 

@@ -38,6 +38,7 @@ export interface OptionPart {
 /** An option that is a group of keys on both sides by those that differ: `value fields lat max`. */
 function partsThatDiffer({ option, before, after }: OptionPart): readonly OptionPart[] {
   if (!isObject(before) || !isObject(after) || typeof after.match === 'string') return [{ option, before, after }];
+
   const keys = [...new Set([...Object.keys(before), ...Object.keys(after)])].sort();
   return keys.flatMap((key) => {
     const [oldPart, newPart] = [ownValue(before, key), ownValue(after, key)];

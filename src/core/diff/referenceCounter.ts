@@ -41,6 +41,7 @@ export class ReferenceCounter implements Counter {
       this.#known.add(`${entry.type}/${entry.id}`);
       for (const field of this.#naming) countNames(this.#names.get(field.address), ownValue(entry.fields, field.name));
     }
+
     if (entry.type === place.type) this.#waiting.push({ ...entry, fields: onlyField(entry, place) });
   };
 
@@ -56,6 +57,7 @@ export class ReferenceCounter implements Counter {
       .toSorted((a, b) => a.impact.hits - b.impact.hits);
     const { field, impact, separator } = best ?? byIds;
     const named = field === undefined ? impact : withNames(impact, field);
+
     return separator === undefined ? named : withSplit(named, separator, this.#texts());
   };
 
@@ -73,6 +75,7 @@ export class ReferenceCounter implements Counter {
       const isKnown = this.#known.has(text) || this.#types.some((type) => this.#known.has(`${type}/${text}`));
       return isKnown ? { value: text } : { problem: 'there is no such entry' };
     };
+
     return this.#countedWith({ find, separator });
   }
 

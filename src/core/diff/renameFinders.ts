@@ -41,6 +41,7 @@ function taxonomyRenames(before: ModelDoc, after: ModelDoc, { isRefused }: Looki
     removedKeys(after.taxonomies, before.taxonomies),
     (from, to) => {
       if (isRefused({ what: 'taxonomy', from, to })) return unlike;
+
       const old = Object.keys(ownValue(before.taxonomies, from)?.terms ?? {});
       const terms = shared(old, Object.keys(ownValue(after.taxonomies, to)?.terms ?? {}));
       return weigh([
@@ -121,16 +122,19 @@ function renamesAmong(
 ): readonly Guess[] {
   const [old, young] = [removedKeys(fields, otherFields), removedKeys(otherFields, fields)];
   const most = Math.max(5, Math.ceil(mostAsked / Math.max(1, old.length * young.length)));
+
   const like = (from: string, to: string): Weight => {
     const [a, b] = [ownValue(fields, from), ownValue(otherFields, to)];
     const rename = { what: 'field' as const, type, from: above + from, to };
     if (!a || !b || looking.isRefused(rename)) return unlike;
+
     const alike = likeFields([from, a], [to, b], () => looking.seen(rename, b, most));
     const title = titleSign([from, to], titles, [fields, otherFields]);
     const weight = withSigns(alike, [a, b], { title, sameElsewhere: looking.sameElsewhere(rename) });
     const rival = Math.max(elsewhere.gone.get(above + from) ?? 0, elsewhere.isNew.get(above + to) ?? 0);
     return weight.sure > rival ? weight : unlike;
   };
+
   return pair(old, young, like).map(({ from, to, ...weight }) => ({
     rename: { what: 'field', type, from: above + from, to },
     ...weight,
@@ -183,6 +187,7 @@ function termRenames(before: ModelDoc, after: ModelDoc, { isRefused }: Looking):
   return Object.entries(before.taxonomies).flatMap(([taxonomy, definition]) => {
     const other = ownValue(after.taxonomies, taxonomy);
     if (!other) return [];
+
     const oldLinked = linkTaxonomyOf(taxonomy, definition);
     const newLinked = linkTaxonomyOf(taxonomy, other);
     const guesses = pair(
@@ -191,6 +196,7 @@ function termRenames(before: ModelDoc, after: ModelDoc, { isRefused }: Looking):
       (from, to) =>
         isRefused({ what: 'term', taxonomy, from, to }) ? unlike : likeTerms([from, oldLinked], [to, newLinked]),
     );
+
     return guesses.map(({ from, to, ...weight }) => ({
       rename: { what: 'term' as const, taxonomy, from, to },
       ...weight,
@@ -205,6 +211,7 @@ function likeTerms(
   const a = oldTaxonomy.terms.get(from);
   const b = newTaxonomy.terms.get(to);
   if (!a || !b) return unlike;
+
   const sameParent = a.path.at(-2) === b.path.at(-2);
 
   return weigh([
@@ -233,6 +240,7 @@ function choicesRenamed(place: ChoicePlace, fields: Fields, otherFields: Fields)
     const field = above + key;
     const other = ownValue(otherFields, key);
     if (equal(definition, other)) return [];
+
     const oldMembers = membersOf(type, field, definition);
     const newMembers = membersOf(type, field, other);
     const guesses = pair(removedKeys(oldMembers, newMembers), removedKeys(newMembers, oldMembers), (from, to) => {

@@ -28,8 +28,10 @@ export function reshapedCounter(
   const from = linkField({ type }, field, oldField);
   const to = linkField({ type }, field, newField);
   if (!from || !to) return undefined;
+
   const linked: Linked = { place: { type, field }, from, to, between, after };
   if (to.kind.pointsAt(to.options).types.length > 0) return new ReferenceCounter(linked);
+
   const inside = partOfObject(oldField, newField) ?? keyOfMap(oldField, newField, after.context.languages[0] ?? 'en');
   if (inside !== undefined) return partCounter(linked, inside);
   return isText(from) && !from.common.many && to.common.many ? listCounter(linked) : readingCounter(linked, {});
@@ -42,6 +44,7 @@ export function reshaper(
 ): Carry | undefined {
   const [from, to] = [linkField({ type }, field, oldField), linkField({ type }, field, newField)];
   if (!from || !to) return undefined;
+
   // What texts mean is settled once all were seen; until then each is read as is usual.
   const read = textWeighing(from, to, context)?.read;
   const convert = converter(from, to, context, { read });
@@ -59,5 +62,6 @@ function partCounter(linked: Linked, inside: string): Counter {
   const asks = linked.to.kind.maps
     ? `Does each value stand under \`${inside}\` in the map?`
     : `Is each value the \`${inside}\` of an object?`;
+
   return { see: counter.see, impact: () => withWay(counter.impact(), { data: { inside }, says: message, asks }) };
 }

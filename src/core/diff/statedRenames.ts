@@ -49,10 +49,12 @@ function renameAround(rename: Rename, outer: Rename): Rename {
   if (outer.what === 'taxonomy' && rename.what === 'term' && rename.taxonomy === outer.from)
     return { ...rename, taxonomy: outer.to };
   if (outer.what !== 'field') return rename;
+
   const renamed = (path: string): string =>
     path === outer.from || path.startsWith(`${outer.from}.`)
       ? beside(outer.from, outer.to) + path.slice(outer.from.length)
       : path;
+
   if (rename.what === 'choice' && rename.type === outer.type) return { ...rename, field: renamed(rename.field) };
 
   return rename.what === 'field' && rename.type === outer.type && rename.from !== outer.from
@@ -86,6 +88,7 @@ export function withRename({ renames, moves }: Stated, next: Rename): Stated {
   // A field that was moved is told by its move alone.
   const isMoved = moves.some(({ type, to }) => next.what === 'field' && type === next.type && to === next.from);
   const otherRenames = renames.filter((rename) => rename !== existing);
+
   return {
     renames: isMoved || isBack ? otherRenames : [...otherRenames, last],
     moves: moves

@@ -84,9 +84,11 @@ function asStored(field: Field, stores: readonly NamesInStore[]): readonly Field
 /** That fields have a value, and one in each language that asks for it. */
 function demand(fields: readonly Field[], model: Model, isAlways: boolean): JsonObject {
   if (fields.length === 0) return {};
+
   const languages = askedLanguages(model.definition)
     .filter(({ required }) => !isAlways || required === true)
     .map(({ language }) => language);
+
   const schemaOf = (field: Field): JsonObject => {
     const filled = { not: noneOf(field) };
     return field.common.localized
@@ -148,6 +150,7 @@ function singleSchema(field: Field, model: Model): JsonObject {
   const { kind, options, fields } = field;
   if (kind.maps) return mapSchema(field, model);
   if (!kind.nests) return shapeSchema(kind.stores(options, model.context));
+
   const inner = [...fields];
   const always = inner.filter(([, { common }]) => common.required === true);
 

@@ -25,6 +25,7 @@ export function fileSchemas(): Readonly<Record<FileKind, JsonObject>> {
 function makeSchemas(): Readonly<Record<FileKind, JsonObject>> {
   const field = { field: fieldSchema(), ...commonSchemas() };
   const term = { term: termSchema() };
+
   return {
     workspace: schemaOf(WorkspaceFile, 'A Lumbrik workspace'),
     type: withParts(schemaOf(TypeFile, 'A type of a Lumbrik model'), { fields: fieldsRef }, field),
@@ -89,6 +90,7 @@ function fieldSchema(): JsonObject {
     not: { required: ['kind'] },
   };
   const narrowed = { type: 'object', not: { anyOf: [{ required: ['kind'] }, { required: ['use'] }] } };
+
   return { anyOf: [...[...kinds.values()].map(ofKind), ownSchema, use, narrowed] };
 }
 
@@ -105,6 +107,7 @@ function ofKind(kind: Kind): JsonObject {
   const shared = Object.keys(commonOptions).map((option) => [option, { $ref: `#/$defs/${option}` }]);
   const properties = isObject(schema.properties) ? schema.properties : {};
   const needed = isList(schema.required) ? schema.required : [];
+
   return {
     ...schema,
     ...(kind.nests

@@ -24,6 +24,7 @@ export class Graph {
   /** Takes what pass one of checking found out about an entry; the first of two with one address counts. */
   add({ entry, status, window, links }: Facts): void {
     if (this.#entries.has(entry)) return;
+
     this.#entries.set(entry, { status, window });
     for (const { to, ...link } of links) {
       const edge = { from: entry, to: `${to.type}/${to.id}`, ...link };

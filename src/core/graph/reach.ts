@@ -37,9 +37,12 @@ export function reach(graph: Graph, start: string, depth: number, direction: Dir
         followedFrom.set(other, entry);
         after.push(other);
       }
+
     level = after;
   }
+
   const visited = new Set<string>();
+
   const reach = (entry: string, parent: string, depth: number): Reached => {
     const again = visited.has(entry) || followedFrom.get(entry) !== parent;
     if (!again) visited.add(entry);
@@ -49,6 +52,7 @@ export function reach(graph: Graph, start: string, depth: number, direction: Dir
         : graph[direction](entry).map(
             (edge): Way => ({ edge, reached: reach(otherEnd(edge, direction), entry, depth - 1) }),
           );
+
     return { entry, status: graph.statusOf(entry) ?? 'missing', again, next };
   };
 
@@ -72,6 +76,7 @@ export function siblings(graph: Graph, entry: string): readonly Siblings[] {
       .from(from)
       .filter((edge) => edge.field === address && edge.to !== entry)
       .map(({ to }) => to);
+
     return entries.length > 0 ? [{ parent: from, field, entries }] : [];
   });
 }
@@ -109,11 +114,13 @@ export function publishingOrder(graph: Graph, start: string, currentTime: string
     isOpen.add(entry);
     frames.push({ entry, edges: graph.from(entry), at: 0 });
   };
+
   const lower = (entry: string, to: number): void => {
     low.set(entry, Math.min(low.get(entry) ?? to, to));
   };
 
   enter(start);
+
   for (let frame = frames.at(-1); frame; frame = frames.at(-1)) {
     const edge = frame.edges[frame.at];
     if (edge) {
@@ -124,12 +131,15 @@ export function publishingOrder(graph: Graph, start: string, currentTime: string
       else if (hidden) blocked.push({ ...edge, status, hidden });
       else if (status === 'draft' && !index.has(edge.to)) enter(edge.to);
       else if (isOpen.has(edge.to)) lower(frame.entry, index.get(edge.to) ?? 0);
+
       continue;
     }
+
     frames.pop();
     const parent = frames.at(-1);
     if (parent) lower(parent.entry, low.get(frame.entry) ?? 0);
     if (low.get(frame.entry) !== index.get(frame.entry)) continue;
+
     const circle = open.splice(open.indexOf(frame.entry));
     for (const entry of circle) isOpen.delete(entry);
     const drafts = circle.filter((entry) => graph.statusOf(entry) !== 'published');

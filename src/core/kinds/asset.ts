@@ -90,6 +90,7 @@ export const asset = defineKind({
         report('wrong-shape:asset', { extra: extra[0] }, extra[0] === undefined ? {} : { inside: [extra[0]] });
         return;
       }
+
       const text = isGroup ? ownValue(value, 'alt') : undefined;
       if (text !== undefined && !isAlt(text, languages)) report('wrong-shape:alt', { languages }, { inside: ['alt'] });
       else if (text !== undefined && alt === 'none') report('wrong-shape:alt-unwanted', {}, { inside: ['alt'] });
@@ -132,6 +133,7 @@ export const asset = defineKind({
       keys: alt === 'none' ? { file } : { file, alt: text },
       optional: alt === 'required' ? [] : ['alt'],
     };
+
     return alt === 'required' ? group : { is: 'either', shapes: [file, group] };
   },
   cel: 'dyn',

@@ -57,6 +57,7 @@ function bound(tightening: Compare<Json>, measure: Measure | undefined): Compati
     if (after === undefined) return 'wider';
     return tightening(before, after) > 0 ? 'narrower' : 'wider';
   };
+
   return measure ? { direction, measure } : { direction };
 }
 

@@ -57,6 +57,7 @@ export const dateTime = defineKind({
     (value, report) => {
       const parts = typeof value === 'string' ? parse(value) : undefined;
       if (typeof value !== 'string' || !parts) return report('not-a-date-time', { isLocal: offset === 'none' });
+
       if (offset === 'required' && parts.offset === undefined) report('offset', { value });
       if (offset === 'none' && parts.offset !== undefined)
         report('offset:unwanted', { offset: parts.offset, local: parts.local });

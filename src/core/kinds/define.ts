@@ -255,6 +255,7 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
   const { cel } = definition;
   const { mistakes, members, references, files, terms, renamed, isBody, gist, ...forgotten } =
     definition as unknown as Definition<z.ZodRawShape, JsonObject>;
+
   return {
     name: definition.name,
     about: definition.about,

@@ -47,7 +47,9 @@ export const duration = defineKind({
           mend: `Write it in ${list(units ?? [], 'or')}.`,
         };
     }
+
     if (min === undefined || max === undefined) return;
+
     const order = compare(min, max);
     if (order === undefined)
       yield {
@@ -126,6 +128,7 @@ function checkLimits(value: string, { units, min, max }: Limits, report: Report)
     report('unit-not-allowed', { units: wrong, allowed: units ?? [] }, { limit: [...(units ?? [])] });
     return;
   }
+
   if (min !== undefined) checkBound(value, min, 'too-small', report);
   if (max !== undefined) checkBound(value, max, 'too-large', report);
 }
@@ -139,17 +142,21 @@ function possibleLengths(value: Json, limits: Limits, languages: readonly string
     });
     return isFine;
   };
+
   const target = { kind: 'duration', options: compact({ ...limits }) as JsonObject, languages };
   const readings = readingsFor(target, { ownReading: () => undefined, passes })(String(value));
+
   return readings.map((reading) => String(reading.value)).filter(passes);
 }
 
 function fromText(value: Json, limits: Limits, { languages }: ModelContext): Converted {
   const text = String(value).trim();
   if (parseDuration(text)) return { value: text };
+
   const words = lengthInWords(text, languages);
   if (words !== undefined) return { value: words };
   if (/^\d+$/u.test(text)) return { value: writeDuration(Number(text), smallestUnit(limits.units)) };
+
   const lengths = possibleLengths(value, limits, languages);
 
   return {

@@ -159,6 +159,7 @@ export function* mistakesInSchema(schema: Json, inside: Path = []): Mistakes {
     yield { inside, says: `is ${quote(schema)}, not a schema`, mend: 'Write a schema: { type: … }, true or false.' };
     return;
   }
+
   for (const [keyword, value] of Object.entries(schema)) {
     const judge = keywords.get(keyword);
     const near = judge ? '' : didYouMean(keyword, keywords);

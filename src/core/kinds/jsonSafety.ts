@@ -59,6 +59,7 @@ const patternFormat = 'pattern ';
 /** A schema that can be run: see above. */
 export function safeSchema(schema: Json, visits: Visits): Json {
   if (!isObject(schema)) return schema;
+
   const inner = (value: Json): Json => safeSchema(value, visits);
   const { pattern, format: name, ...rest } = mapParts(schema, inner);
   const safe: Record<string, Json> = rest;
@@ -75,6 +76,7 @@ function mapParts(schema: JsonObject, change: (part: Json) => Json): Record<stri
     if (isOneOf(key, named) && isObject(value)) return [key, mapValues(value, change)];
     return [key, value];
   };
+
   return Object.fromEntries(Object.entries(schema).map(mapped));
 }
 
@@ -114,6 +116,7 @@ export function withKeysOf(schema: Json, value: Json, visits: Visits): Json {
 
 function namingKeys(schema: Json, keys: readonly string[], visits: Visits): Json {
   if (!isObject(schema)) return schema;
+
   const inner = (value: Json): Json => namingKeys(value, keys, visits);
   const safe = mapParts(schema, inner);
   const { patternProperties, properties } = safe;
@@ -123,13 +126,16 @@ function namingKeys(schema: Json, keys: readonly string[], visits: Visits): Json
     const schemasByKey = new Map<string, Json[]>(
       Object.entries(isObject(properties) ? properties : {}).map(([key, value]) => [key, [value]]),
     );
+
     for (const [pattern, schema] of Object.entries(patternProperties))
       for (const key of keys.filter((name) => patternOf(pattern).test(name)))
         schemasByKey.set(key, [...(schemasByKey.get(key) ?? []), schema]);
+
     const combined = ([key, schemas]: readonly [string, readonly Json[]]) =>
       [key, schemas.length === 1 ? schemas[0] : counted({ allOf: schemas }, visits)] as const;
     safe.properties = Object.fromEntries([...schemasByKey].map(combined)) as JsonObject;
   }
+
   return counted(safe, visits);
 }
 

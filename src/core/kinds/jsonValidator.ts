@@ -31,6 +31,7 @@ export function validatorOf(schema: Json): (value: Json, report: Report) => void
   const visits = new Visits();
   const safe = safeSchema(schema, visits);
   const always = hasKeyPatterns(schema) ? undefined : new Validator(safe as Schema, '2020-12', false);
+
   return (value, report) => {
     visits.start();
     const validator = always ?? new Validator(withKeysOf(safe, value, visits) as Schema, '2020-12', false);
@@ -101,10 +102,12 @@ function byAlternatives(errors: readonly OutputUnit[]): readonly OutputUnit[] {
       const alternative = keywordLocation.slice(error.keywordLocation.length + 1).split('/', 1)[0] ?? '';
       if (!outer.has(keyword) && !reasons.has(alternative)) reasons.set(alternative, sayError(keyword, message));
     }
+
     reported.push(
       reasons.size === 0 ? error : { ...error, error: `No alternative fits: ${[...reasons.values()].join('; ')}` },
     );
   }
+
   return reported;
 }
 

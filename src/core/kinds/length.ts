@@ -36,7 +36,9 @@ export function* lengthMistakes({ min, max, pattern }: LengthOptions, context: M
       says: `\`min\` (${min}) is more than \`max\` (${max}), so no text could pass`,
       mend: 'Swap them or change one.',
     };
+
   if (pattern === undefined) return;
+
   const mistake = wordingMistake(pattern.say, context.languages);
   if (mistake) yield { option: 'pattern', ...mistake };
   yield* patternMistakes(pattern.match);
@@ -61,10 +63,12 @@ export function checkLength(
       const length = countGraphemes(value);
       if (length > max) report('too-long', { size: length, bound: max }, { limit: max });
     }
+
     if (min !== undefined) {
       const length = countGraphemes(value);
       if (length < min) report('too-short', { size: length, bound: min }, { limit: min });
     }
+
     if (expression && pattern && !expression.test(value))
       report('pattern', { match: pattern.match, say: wordsIn(pattern.say, languages) }, { limit: pattern.match });
   };

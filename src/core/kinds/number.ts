@@ -21,6 +21,7 @@ export function* boundMistakes({ min, max, values }: Bounds): Iterable<OptionMis
       says: `${beyond} is beyond \`min\` and \`max\`, so it could never pass`,
       mend: 'Take it out, or widen them.',
     };
+
   if (min !== undefined && max !== undefined && min > max)
     yield {
       option: 'min',

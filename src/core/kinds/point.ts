@@ -12,6 +12,7 @@ export const point = defineKind({
       const isPair = isList(value) && value.length === 2 && value.every((part) => typeof part === 'number');
       return report(isPair ? 'not-a-point:pair' : 'not-a-point', {});
     }
+
     for (const [name, most] of [
       ['lat', 90],
       ['lon', 180],
@@ -22,6 +23,7 @@ export const point = defineKind({
       else if (Math.abs(degrees) > most)
         report('not-a-point:outside', { name, degrees, most }, { limit: most, inside: [name] });
     }
+
     for (const key of Object.keys(value))
       if (key !== 'lat' && key !== 'lon') report('not-a-point:key', { key }, { inside: [key] });
   },

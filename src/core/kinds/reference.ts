@@ -86,6 +86,7 @@ export const reference = defineKind({
         says: `\`min\` (${min}) is more than \`max\` (${max}), so no target could pass`,
         mend: 'Swap them or change one.',
       };
+
     for (const type of to)
       if (!context.types.includes(type))
         yield {
@@ -93,6 +94,7 @@ export const reference = defineKind({
           says: `there is no type \`${type}\``,
           mend: didYouMean(type, context.types) ?? `Define it in model/types/${type}.yaml.`,
         };
+
     if (new Set(to).size < to.length) yield { option: 'to', says: 'a type stands twice', mend: 'Name each type once.' };
   },
   check: ({ to }, { acceptedAs }) => {

@@ -118,6 +118,7 @@ export const richText = defineKind({
         },
       );
       if (!isSound || options.max === undefined) return;
+
       const { length } = toPlain(value);
       if (length > options.max) report('too-long:text', { size: length, bound: options.max }, { limit: options.max });
     };
@@ -134,6 +135,7 @@ export const richText = defineKind({
           ...(oldBounds?.min === newBounds?.min ? [] : [least]),
           ...(oldBounds?.max === newBounds?.max ? [] : [most]),
         ];
+
         return directions.every((direction) => direction === directions[0])
           ? (directions[0] ?? 'presentation')
           : 'different';
@@ -167,6 +169,7 @@ export const richText = defineKind({
         },
         () => undefined,
       );
+
       return links;
     },
     relocated: relocatedIn,
@@ -184,6 +187,7 @@ export const richText = defineKind({
         },
         () => undefined,
       );
+
       return files;
     },
     limits: ({ media }) => ({ media }),
@@ -192,6 +196,7 @@ export const richText = defineKind({
   renamed: {
     options: (options, rename) => {
       if (rename.what !== 'type') return options;
+
       const { embeds, links } = options;
       return {
         ...options,
@@ -231,6 +236,7 @@ function checkNode(node: JsonObject, limits: TextLimits, types: NodeTypes, repor
       { name: allowance_.name },
       { limit: [...((isMark(node) ? limits.marks : limits.blocks) ?? [])] },
     );
+
   const { min = 1, max = 6 } = limits.headings ?? {};
   if (node.type === 'heading' && (Number(node.depth) < min || Number(node.depth) > max))
     report('heading-level', { level: Number(node.depth), min, max }, { limit: [min, max] });

@@ -96,9 +96,11 @@ export const term = defineKind({
     const taxonomy = context.taxonomyOf(name);
     // An unlisted term of an open taxonomy stands under nothing, and has nothing below it.
     if (!taxonomy || (taxonomy.isOpen && !under)) return identifierShape;
+
     const terms = [...taxonomy.terms.values()]
       .filter((term) => isUnder(term, under))
       .filter((term) => !leaves || term.below.length === 0);
+
     return { is: 'one of', values: terms.map((term) => term.name) };
   },
   cel: 'string',
@@ -128,8 +130,10 @@ function reportUnknown(value: Json, { name, taxonomy, language }: Sought, report
     if (name !== undefined)
       report('unknown-term:word', { meant: name }, compact({ fix: { set: name }, isWarning: isWritten || undefined }));
     else if (!isWritten) report('unknown-term:form', { better: identifier });
+
     return;
   }
+
   const [termName] = taxonomy ? termsMeant(taxonomy)(text) : [];
   report('unknown-term', { taxonomy: name, meant: termName, near: taxonomy && nearest(text, taxonomy.terms) });
 }

@@ -18,6 +18,7 @@ type Links = NonNullable<z.output<typeof linkOptions>>;
 export const linkMeaning: Compatibility = {
   direction: (before, after) => {
     if (!isObject(before) || !isObject(after)) return condition.direction(before, after);
+
     const parts = ['schemes', 'entries'].flatMap((key) => {
       const [oldPart, newPart] = [ownValue(before, key), ownValue(after, key)];
       if (equal(oldPart, newPart)) return [];
@@ -26,6 +27,7 @@ export const linkMeaning: Compatibility = {
         : ['different' as const];
     });
     const [first = 'presentation', ...rest] = parts.filter((part) => part !== 'presentation');
+
     return rest.every((other) => other === first) ? first : 'different';
   },
 };
@@ -70,6 +72,7 @@ export function checkLink(link: TextLink, { schemes, types }: LinkLimits, report
     if (types && !types.has(type)) report('link-target', { entry, types: [...types] }, { limit: [...types], inside });
     else if (!entryLinkOf(link)) report('link-target:malformed', { entry }, { inside });
   }
+
   if (link.isPicture) checkAlt(link.alt, link.url, report, inside);
 }
 

@@ -35,6 +35,7 @@ export const time = defineKind({
           (parseDuration(value) !== undefined || lengthInWords(value, languages) !== undefined);
         return report(isLength ? 'not-a-time:length' : 'not-a-time', {});
       }
+
       if (min !== undefined && value < min) report('too-early:time', { value, bound: min }, { limit: min });
       if (max !== undefined && value > max) report('too-late:time', { value, bound: max }, { limit: max });
     },

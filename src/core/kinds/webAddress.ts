@@ -46,12 +46,14 @@ export const webAddress = defineKind({
           typeof value === 'string' && parse(`https://${value}`) ? ` Did you mean https://${value}?` : '';
         return report('not-a-web-address', { whole: suggestion });
       }
+
       if (!schemes.includes(parts.scheme))
         report(
           'not-a-web-address:scheme',
           { scheme: parts.scheme, schemes, near: nearest(parts.scheme, schemes) },
           { limit: [...schemes] },
         );
+
       if (hosts && !hosts.some((host) => parts.host === host || parts.host.endsWith(`.${host}`)))
         report('host-not-allowed', { host: parts.host, hosts }, { limit: [...hosts] });
     },

@@ -23,6 +23,7 @@ export function sharedQuestions(
       if (leader) leader.alike.push(path);
       else groups.push({ address: path, alike: [], question });
     }
+
   return groups;
 }
 

@@ -45,6 +45,7 @@ export class TypeStatistics {
       if (isTable && typeof value === 'string' && value !== '')
         seenUnder(this.lists, key).see(value.split(listSeparator), id);
     }
+
     if (prose !== undefined) this.prose.see(prose, id);
     this.gates.see(values);
     if (this.sample.length < sampled) this.sample.push(entry);
@@ -64,6 +65,7 @@ export class TypeStatistics {
     const { entries, isTable, keys, lists, prose, gates, sample } = this;
     const gatheredIn = (statistics: ReadonlyMap<string, FieldStatistics>): ReadonlyMap<string, GatheredValues> =>
       new Map([...statistics].map(([key, fieldStatistics]) => [key, fieldStatistics.gathered()]));
+
     return {
       entries,
       isTable,

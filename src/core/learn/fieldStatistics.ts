@@ -58,6 +58,7 @@ export class FieldStatistics {
       if (value === '') this.emptyTexts += 1;
       return;
     }
+
     this.filled += 1;
     this.example ??= value;
     if (!isList(value)) {
@@ -65,6 +66,7 @@ export class FieldStatistics {
       this.#one(value, id);
       return;
     }
+
     this.lists += 1;
     this.items = widened(this.items, value.length);
     for (const item of value) this.#one(item, id);
@@ -84,6 +86,7 @@ export class FieldStatistics {
     this.#texts.take(other.text);
     this.example ??= other.example;
     for (const [key, gathered] of other.inside) this.#under(key).take(gathered);
+
     if (other.any) {
       this.any ??= new FieldStatistics();
       this.any.take(other.any);
@@ -143,6 +146,7 @@ export class FieldStatistics {
       this.inside.set(key, fresh);
       return fresh;
     }
+
     this.any ??= new FieldStatistics();
     return this.any;
   }

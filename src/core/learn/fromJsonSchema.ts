@@ -57,12 +57,15 @@ function bundled(document: Json, load: (file: string) => Json | undefined): Json
     files[file] = led(data, { path: [besideKey, file], base: pointer([besideKey, file]) });
     return true;
   };
+
   const led = (schema: Json, place: SchemaPlace): Json => {
     if (isList(schema)) return schema.map((value, index) => led(value, { ...place, path: [...place.path, index] }));
     if (!isObject(schema)) return schema;
+
     // A part with an address of its own is a document inside of this one.
     const isOwn = typeof schema.$id === 'string' && !schema.$id.startsWith('#') && place.path.length > 0;
     const base = isOwn ? pointer(place.path) : place.base;
+
     return mapValues(schema, (value, key) => {
       if (key !== '$ref' || typeof value !== 'string')
         return led(value, { ...place, base, path: [...place.path, key] });
@@ -72,7 +75,9 @@ function bundled(document: Json, load: (file: string) => Json | undefined): Json
       return take(other) ? `#${pointer([besideKey, other])}${inside}` : value;
     });
   };
+
   const resolved = led(document, { path: [], base: '' });
+
   return isObject(resolved) && Object.keys(files).length > 0 ? { ...resolved, [besideKey]: files } : resolved;
 }
 
@@ -132,10 +137,12 @@ class SchemaReader {
       if (formsKey in combined) this.#say(name, 'is one of several forms; its fields are those of all of them');
       const fields = this.#fields(combined, name, []);
       if (fields === undefined) continue;
+
       const fitting = nameFrom(name);
       if (!names.take(fitting)) this.#say(name, 'no type can be called so, or another one is');
       else types.set(fitting, { ...(fitting === name ? {} : labelOf(name, fitting)), ...about(combined), fields });
     }
+
     return { types, unsaid: [...this.#unsaid.values()] };
   }
 
@@ -146,11 +153,13 @@ class SchemaReader {
 
   #findAnchors(schema: Json, depth: number): void {
     if (depth > 60 || typeof schema !== 'object' || schema === null) return;
+
     if (isObject(schema)) {
       for (const key of ['$anchor', '$dynamicAnchor'])
         if (typeof schema[key] === 'string') this.#anchors.set(`#${schema[key]}`, schema);
       for (const key of ['$id', 'id']) if (typeof schema[key] === 'string') this.#anchors.set(schema[key], schema);
     }
+
     for (const value of Object.values(schema)) this.#findAnchors(value as Json, depth + 1);
   }
 
@@ -159,15 +168,18 @@ class SchemaReader {
   #roots(): readonly (readonly [string, JsonObject])[] {
     const document = this.#document;
     if (!isObject(document)) return [];
+
     const components = isObject(document.components) ? document.components.schemas : undefined;
     const isService = document.openapi !== undefined || document.swagger !== undefined;
     const shared = isService ? (components ?? document.definitions) : (document.$defs ?? document.definitions);
     const named = Object.entries(isObject(shared) ? shared : {}).filter(
       (entry): entry is [string, JsonObject] => isObject(entry[1]) && this.#holder(entry[1]) !== undefined,
     );
+
     if (!isService) {
       const inside = this.#envelope(this.#whole(document, []));
       if (inside.length > 0) return inside;
+
       const several = list(document.anyOf ?? document.oneOf).flatMap((alternative) => {
         const [ref = ''] = isObject(alternative) ? [alternative.$ref].filter((ref) => typeof ref === 'string') : [];
         const target = ref === '' ? undefined : this.#target(ref);
@@ -176,14 +188,17 @@ class SchemaReader {
       });
       // One of several things that have names: each is a type.
       if (several.length > 1) return several;
+
       const holder = this.#holder(document);
       if (holder) return [[this.#name, holder]];
     }
+
     // What something else is made of is a part of that.
     const used = new Set(
       named.flatMap(([ownName, schema]) => [...refsIn(schema)].filter((ref) => !ref.endsWith(`/${ownName}`))),
     );
     const free = named.filter(([ownName]) => ![...used].some((ref) => ref.endsWith(`/${ownName}`)));
+
     return (free.length > 0 ? free : named).map(([name, schema]) => [name, this.#holder(schema) ?? schema]);
   }
 
@@ -200,16 +215,20 @@ class SchemaReader {
     if (isMeant)
       for (const [index, key] of Object.keys(object(properties)).entries())
         if (!held[index]) this.#say(key, 'is no list and no map of things with keys');
+
     return isMeant ? types : [];
   }
 
   /** The schema of one entry: of an object itself, of a list or a map of what stands in it. */
   #holder(schema: JsonObject, depth = 0): JsonObject | undefined {
     if (depth > 3) return undefined;
+
     const combined = this.#together(this.#whole(schema, []));
     if (isObject(combined.properties)) return combined;
+
     const { items } = combined;
     if (isObject(items)) return this.#holder(items, depth + 1);
+
     const values = mapValue(combined);
     return values && this.#holder(values, depth + 1);
   }
@@ -230,6 +249,7 @@ class SchemaReader {
   #whole(schema: JsonObject, path: readonly string[]): JsonObject {
     const existing = this.#wholes.get(schema);
     if (existing) return existing;
+
     const circlesBefore = this.#circles;
     const combined = this.#wholeAnew(schema, path);
     // What was left out since it leads in a circle depends on where one comes from.
@@ -244,6 +264,7 @@ class SchemaReader {
       this.#say(this.#name, 'leads round and round: not all that it refers to was followed');
       return rest;
     }
+
     const parts: JsonObject[] = [];
     if (typeof $ref === 'string' && path.includes($ref)) this.#circles += 1;
     else if (typeof $ref === 'string') {
@@ -251,7 +272,9 @@ class SchemaReader {
       if (target) parts.push(this.#whole(target, [...path, $ref]));
       else this.#say($ref, 'is not in the file or beside it, and nothing is fetched');
     }
+
     for (const part of isList(allOf) ? allOf : []) if (isObject(part)) parts.push(this.#whole(part, path));
+
     return [...parts, rest].reduce(merged, {});
   }
 
@@ -259,11 +282,13 @@ class SchemaReader {
     const existing = this.#anchors.get(ref);
     if (existing) return existing;
     if (!ref.startsWith('#')) return undefined;
+
     let current: Json | undefined = this.#document;
     for (const key of parsePointer(decoded(ref.slice(1)))) {
       if (isList(current)) current = current[Number(key)];
       else current = isObject(current) ? ownValue(current, key) : undefined;
     }
+
     return isObject(current) ? current : undefined;
   }
 
@@ -271,6 +296,7 @@ class SchemaReader {
 
   #fields(schema: JsonObject, address: string, refs: readonly string[]): JsonObject | undefined {
     if (!isObject(schema.properties)) return undefined;
+
     const required = new Set(isList(schema.required) ? schema.required : []);
     this.#sayOthers(schema, address);
     const fields: Record<string, Json> = {};
@@ -286,6 +312,7 @@ class SchemaReader {
           put(fields, key, compact({ kind: 'json', required: required.has(key) ? true : undefined }));
         continue;
       }
+
       const definition = this.#field(property, place, refs);
       put(
         fields,
@@ -293,6 +320,7 @@ class SchemaReader {
         this.#sound({ ...definition, ...(required.has(key) ? this.#need(property, definition) : {}) }, place),
       );
     }
+
     return fields;
   }
 
@@ -321,13 +349,16 @@ class SchemaReader {
       this.#say(this.#name, `has more than ${groupThousands(mostFields)} fields; those beyond are free JSON`);
       return { kind: 'json' };
     }
+
     const isCircular = new Set(refsInside).size < refsInside.length;
     if (isCircular || refsInside.length > deepest) {
       this.#say(address, isCircular ? 'holds itself again' : `is nested more than ${deepest} references deep`);
       return { kind: 'json' };
     }
+
     const schema = this.#whole(property, refs);
     const { kind, ...value } = this.#value(schema, address, refsInside);
+
     return compact({
       kind,
       ...labelled(schema, address),
@@ -340,6 +371,7 @@ class SchemaReader {
   #value(schema: JsonObject, address: string, refs: readonly string[]): JsonObject {
     const choices = schema.anyOf ?? schema.oneOf;
     if (isList(choices)) return this.#either(schema, choices.filter(isObject), address, refs);
+
     this.#sayKeywords(schema, address);
     const types = this.#typesOf(schema).filter((type) => type !== 'null');
     const [type] = types;
@@ -351,8 +383,10 @@ class SchemaReader {
       return { kind: 'json' };
     }
     if (type === 'array') return this.#list(schema, address, refs);
+
     const values = schema.const === undefined ? schema.enum : [schema.const];
     if (isList(values) && values.length > 0) return this.#among(values, address);
+
     switch (type) {
       case 'string':
         return this.#text(schema, address);
@@ -390,12 +424,14 @@ class SchemaReader {
     const wholes = choices.map((choice) => this.#whole(choice, refs)).filter((object) => !this.#isNone(object));
     const [first, second] = wholes;
     if (first && wholes.length === 1) return this.#value(merged(rest, first), address, refs);
+
     const values = wholes.map((object) => (object.const === undefined ? object.enum : [object.const]));
     if (wholes.length > 0 && values.every(isList))
       return this.#among(
         values.flatMap((item) => (isList(item) ? item : [])),
         address,
       );
+
     if (first && second && wholes.length === 2) {
       const lists = wholes.filter((object) => this.#typesOf(object).includes('array'));
       const [list] = lists;
@@ -404,6 +440,7 @@ class SchemaReader {
       if (list && item && single && lists.length === 1 && equal(this.#typesOf(item), this.#typesOf(single)))
         return { ...this.#list(list, address, refs), ...orOne };
     }
+
     const kinds = wholes.map((object) => this.#typesOf(object).join());
     if (
       wholes.length > 1 &&
@@ -424,7 +461,9 @@ class SchemaReader {
       this.#say(address, `is one of ${wholes.length} forms of ${kinds[0]}`);
       return this.#value(compact({ ...rest, type: kinds[0] }), address, refs);
     }
+
     this.#say(address, `is one of ${wholes.length} things that are not alike`);
+
     return { kind: 'json' };
   }
 
@@ -432,6 +471,7 @@ class SchemaReader {
   #isNone(schema: JsonObject): boolean {
     const inside = schema.anyOf ?? schema.oneOf;
     if (isList(inside)) return inside.filter(isObject).every((object) => this.#isNone(this.#whole(object, [])));
+
     const values = schema.const === undefined ? schema.enum : [schema.const];
     if (isList(values)) return values.every((value) => value === null || value === '');
     return (
@@ -447,8 +487,10 @@ class SchemaReader {
     if (given.every((value) => typeof value === 'boolean')) return { kind: 'boolean' };
     if (given.every((value) => Number.isInteger(value))) return { kind: 'integer', values: given };
     if (given.every((value) => typeof value === 'number')) return { kind: 'decimal', values: given };
+
     const texts = [...new Set(given.filter((value) => typeof value === 'string' && value !== ''))] as string[];
     if (texts.length > 0 && texts.every(isId)) return { kind: 'choice', choices: texts };
+
     this.#say(address, 'names values that no choice can be called');
     return { kind: given.every((value) => typeof value === 'string') ? 'text' : 'json' };
   }
@@ -456,6 +498,7 @@ class SchemaReader {
   #text(schema: JsonObject, address: string): JsonObject {
     const definition = typeof schema.format === 'string' ? ownValue(formats, schema.format) : undefined;
     if (definition) return definition;
+
     if (schema.format !== undefined) this.#say(address, `has the format ${String(schema.format)}`);
     const { minLength: min, maxLength: max, pattern } = schema;
     const isMarkdown = schema.contentMediaType === 'text/markdown';
@@ -464,6 +507,7 @@ class SchemaReader {
     const isOneLine = pattern === oneLine;
     const isUsable = typeof pattern === 'string' && !isOneLine && 'value' in compilePattern(pattern);
     if (typeof pattern === 'string' && !isUsable && !isOneLine) this.#say(address, `matches ${pattern}`);
+
     return compact({
       kind: isMarkdown ? 'markdown' : (isLong && 'longText') || 'text',
       min: typeof min === 'number' && min > 1 ? min : undefined,
@@ -477,6 +521,7 @@ class SchemaReader {
     const above = typeof exclusiveMinimum === 'number' ? exclusiveMinimum + (isWhole ? 1 : 0) : undefined;
     const below = typeof exclusiveMaximum === 'number' ? exclusiveMaximum - (isWhole ? 1 : 0) : undefined;
     const places = typeof multipleOf === 'number' ? /^1?e?-?(\d+)$/u.exec(multipleOf.toExponential())?.[1] : undefined;
+
     return compact({
       kind: isWhole ? 'integer' : 'decimal',
       min: typeof minimum === 'number' ? minimum : above,
@@ -497,6 +542,7 @@ class SchemaReader {
       if (isList(items) || schema.prefixItems !== undefined) this.#say(address, 'is a list with a place for each item');
       return { kind: 'json' };
     }
+
     const { kind = 'json', many: inner, label: _, help: __, ...definition } = this.#field(items, `${address}[]`, refs);
     if (inner !== undefined) {
       this.#say(address, 'is a list of lists');
@@ -525,6 +571,7 @@ class SchemaReader {
       this.#say(address, mistake.says);
       field = Object.fromEntries(Object.entries(field).filter(([key]) => key !== option));
     }
+
     return readField(field).mistakes.length === 0 ? field : { kind: 'json' };
   }
 
@@ -567,9 +614,11 @@ function alternatives(forms: readonly JsonObject[], rest: JsonObject): JsonObjec
       const existing = held.get(key) ?? [];
       held.set(key, existing.some((other) => equal(other, property)) ? existing : [...existing, property]);
     }
+
   const properties = Object.fromEntries(
     [...held].map(([key, schemas]) => [key, schemas.length === 1 ? (schemas[0] ?? null) : { anyOf: schemas }]),
   );
+
   return { ...forms.reduce(merged, rest), properties };
 }
 

@@ -66,6 +66,7 @@ class TableReader {
     for (const { name, comment } of tables) {
       const type = this.#names.get(name);
       if (type === undefined || joins.includes(name)) continue;
+
       const fields = { ...this.#fields(name), ...this.#joined(name, joins) };
       types.set(
         type,
@@ -79,8 +80,10 @@ class TableReader {
         }),
       );
     }
+
     for (const { table, condition } of checks)
       if (!isKnown(condition)) this.#say(table, `holds only where ${condition.replace(/\s+/gu, ' ')}`);
+
     return { types, unsaid: this.#unsaid };
   }
 
@@ -102,6 +105,7 @@ class TableReader {
     const isOrder = otherColumns.every(
       ({ type, column }) => /^int[248]$/u.test(type) && /^(?:position|sort|rank|ordinal|order|seq)/u.test(column),
     );
+
     return (
       foreign.length === 2 &&
       otherColumns.length <= 1 &&
@@ -128,6 +132,7 @@ class TableReader {
         this.#say(address, 'no field can be called so, or another one is');
       else fields[name] = this.#field(table, column, address);
     }
+
     return fields;
   }
 
@@ -157,7 +162,9 @@ class TableReader {
     if (isGenerated) this.#say(address, 'is computed by the database');
     const { unique: _, ...less } = definition;
     if (readField(definition).mistakes.length === 0) return definition;
+
     this.#say(address, 'is unique, which a field of its kind cannot be');
+
     return less;
   }
 
@@ -179,6 +186,7 @@ class TableReader {
       this.#say(address, 'names values that no choice can be called');
       return { kind: 'text' };
     }
+
     const kind = kinds[type];
     if (kind === undefined) {
       this.#say(address, `is of the type ${type}`);
@@ -198,11 +206,13 @@ class TableReader {
         .filter(({ columns }) => columns.length === 1)
         .toSorted((a, b) => order.indexOf(a.columns[0] ?? '') - order.indexOf(b.columns[0] ?? ''));
       if (!from || !to || from.target !== table) continue;
+
       const ownName = join.startsWith(`${table}_`) ? join.slice(table.length + 1) : join;
       const name = nameFrom(ownName);
       if (isFieldWord(name))
         fields[name] = { kind: 'reference', to: this.#names.get(to.target ?? '') ?? '', many: true };
     }
+
     return fields;
   }
 }
@@ -224,7 +234,9 @@ function boundsIn(condition: string): { readonly column: string; readonly bounds
   const [, first, least, two, most] =
     new RegExp(`^${column} >= ${number} AND ${column} <= ${number}$`, 'iu').exec(plain) ?? [];
   if (first !== undefined && first === two) return { column: first, bounds: { min: Number(least), max: Number(most) } };
+
   const [, alone, sign, bound] = new RegExp(`^${column} (>=|<=) ${number}$`, 'iu').exec(plain) ?? [];
+
   return alone === undefined
     ? undefined
     : { column: alone, bounds: { [sign === '>=' ? 'min' : 'max']: Number(bound) } };

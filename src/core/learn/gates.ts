@@ -72,6 +72,7 @@ export class Gates {
       const open = this.#open.has(key) ? undefined : this.#behind(key, wordOf(value));
       if (open) behind.push(open);
     }
+
     for (const open of behind) {
       open.count += 1;
       for (const number of numbers) open.present[number] = (open.present[number] ?? 0) + 1;
@@ -106,8 +107,10 @@ export class Gates {
       this.#leaveOpen(key);
       return undefined;
     }
+
     const fresh = { count: 0, present: [] };
     this.#gates.set(key, gate.set(value, fresh));
+
     return fresh;
   }
 
@@ -137,6 +140,7 @@ export class Gates {
     }));
     // The cells of a table are texts, whatever they stand for.
     if (values.some(({ value }) => (typeof value === 'boolean') !== isBoolean)) return undefined;
+
     const sum = (some: typeof values, property: 'count' | 'present'): number =>
       some.reduce((sum, item) => sum + item[property], 0);
     const [inside, outside] = [
@@ -146,12 +150,15 @@ export class Gates {
     const [meet, elsewhere] = [sum(inside, 'count'), sum(outside, 'count')];
     if (meet + elsewhere < this.#entries || meet < fewest || elsewhere < fewest || inside.length > mostNamed)
       return undefined;
+
     const isSure = [...inside.map((item) => item.count - item.present), ...outside.map((item) => item.present)].every(
       (exceptions, index) => exceptions <= tolerated * ([...inside, ...outside][index]?.count ?? 0),
     );
     if (!isSure) return undefined;
+
     const names = inside.map(({ value }) => JSON.stringify(value));
     const when = `${celOfField(by)} ${names.length === 1 ? `== ${names[0]}` : `in [${names.join(', ')}]`}`;
+
     return { when, meet, elsewhere, against: meet - sum(inside, 'present') + sum(outside, 'present') };
   }
 }

@@ -67,6 +67,7 @@ export class Ids {
       const hashes = this.#hashes.get(type);
       if (hashes && isIn(hashes, wideHashOf(text.slice(slash + 1)))) byType.set(type, (byType.get(type) ?? 0) + times);
     }
+
     const types = [...byType].toSorted(([, a], [, b]) => b - a).map(([type]) => type);
     return { types, hits: [...byType.values()].reduce((sum, times) => sum + times, 0) };
   }
@@ -88,6 +89,7 @@ export class Ids {
           : hashed.reduce((sum, [hash, times]) => sum + (isIn(ids, hash) ? times : 0), 0);
       if (hits > (best?.hits ?? 0)) best = { type, hits };
     }
+
     return best;
   }
 }
@@ -100,6 +102,7 @@ function isIn(sorted: Float64Array, number: number): boolean {
     if ((sorted[middle] ?? 0) < number) from = middle + 1;
     else to = middle;
   }
+
   return sorted[from] === number;
 }
 
@@ -110,5 +113,6 @@ function hitsIn(sorted: Float64Array, numbers: Float64Array): number {
     while (index < sorted.length && (sorted[index] ?? 0) < number) index += 1;
     if (sorted[index] === number) hits += 1;
   }
+
   return hits;
 }

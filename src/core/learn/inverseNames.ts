@@ -19,12 +19,15 @@ export function withInverses(types: readonly LearntType[]): readonly LearntType[
       const target = targetOf(field);
       const names = target === undefined ? undefined : usedNames.get(target);
       if (target === undefined || !names) return field;
+
       const byField = nameFrom(`${type.name} by ${field.name}`);
       const inverse = [...(isShared(type, target) ? [] : [type.name]), byField].find(
         (name) => isName(name) && !names.has(name),
       );
       if (inverse === undefined) return field;
+
       names.add(inverse);
+
       return { ...field, definition: { ...field.definition, inverse } };
     }),
   }));

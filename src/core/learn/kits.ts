@@ -36,6 +36,7 @@ export function recurringFields(types: readonly FieldsOfType[], defined: Definit
     kits.push(kit);
     for (const type of kit.types) for (const field of kit.fields) usedNames.add(`${type}.${field.name}`);
   }
+
   return kits;
 }
 
@@ -53,6 +54,7 @@ function sameBeginnings(types: readonly FieldsOfType[]): readonly Candidate[] {
     const names = groups.get(word) ?? new Set();
     groups.set(word, names.add(name));
   }
+
   return [...groups].map(([name, names]) => ({ name, names: [...names] }));
 }
 
@@ -66,9 +68,11 @@ function sideBySide(types: readonly FieldsOfType[]): readonly Candidate[] {
     const names = fieldsOf(type).map(({ name }) => name);
     return { names, places: new Map(names.map((name, place) => [name, place])) };
   });
+
   for (const [index, order] of orders.entries())
     for (const other of orders.slice(index + 1))
       for (const run of commonRuns(order.names, other)) runs.set(run.join('\n'), run);
+
   return [...runs.values()]
     .toSorted((a, b) => b.length - a.length)
     .slice(0, mostRuns)
@@ -93,9 +97,11 @@ function commonRuns(first: readonly string[], other: Order): readonly (readonly 
       first[start + length] === other.names[index + length]
     )
       length += 1;
+
     if (length >= fewestUnnamed) runs.push(first.slice(start, start + length));
     start += Math.max(1, length);
   }
+
   return runs;
 }
 
@@ -131,6 +137,7 @@ function kitOf(
       : [];
   });
   const saved = (kit: LearntKit): number => kit.fields.length * (kit.types.length - 1);
+
   return isName(name) ? kits.toSorted((a, b) => saved(b) - saved(a))[0] : undefined;
 }
 
@@ -151,12 +158,14 @@ const inAll = ([first, ...more]: readonly TypeWithFields[]): readonly LearntFiel
 function inCommon(field: LearntField | undefined, other: LearntField): LearntField | undefined {
   if (!field || !equal(valueDoc({ ...field, definition: {} }), valueDoc({ ...other, definition: {} })))
     return undefined;
+
   const definition: Record<string, Json> = {};
   for (const key of new Set([...Object.keys(field.definition), ...Object.keys(other.definition)])) {
     const value = looser(key, field.definition, other.definition);
     if (value === undefined) return undefined;
     if (value !== none) definition[key] = value;
   }
+
   return { ...field, definition, against: field.against + other.against };
 }
 

@@ -39,6 +39,7 @@ function partsOf(texts: readonly string[]): readonly string[] {
     parts.push(part);
     part = '';
   }
+
   return part.length >= (parts.length > 0 ? partLength / 2 : leastText) ? [...parts, part] : parts;
 }
 
@@ -61,6 +62,7 @@ export function languageOf(texts: readonly string[]): {
   const [language, agreed] = most;
   const name = new Intl.DisplayNames(['en'], { type: 'language' }).of(language) ?? language;
   const outOf = agreed === parts.length ? '' : `, ${agreed} of ${parts.length} parts of them`;
+
   return { languages: [language], languagesBecause: `The texts read as ${name}${outOf}.` };
 }
 

@@ -38,6 +38,7 @@ export function learnField(name: string, statistics: FieldStatistics, learning: 
     ...(isAlwaysList || isAlwaysText ? { mayBeEmpty: true } : {}),
     ...(isMany ? { many: isAlsoOne ? { orOne: true } : manyOf(statistics) } : {}),
   };
+
   return {
     name,
     definition: { ...definition, ...common },
@@ -109,11 +110,13 @@ type WordlessQuestion = Omit<OpenQuestion, 'words'>;
 /** Whether values may be of another kind than they are taken for. @param common what the field says of any kind. */
 function kindAsked({ definition, reason, doubt }: Value, common: JsonObject): readonly WordlessQuestion[] {
   if (!doubt) return [];
+
   const answerOf = (answer: Pick<Value, 'definition' | 'reason'>) => ({
     as: String(answer.definition.kind),
     says: { ...answer.definition, ...common },
     why: answer.reason,
   });
+
   return [
     { about: 'kind', asks: doubt.asks, answers: [answerOf({ definition, reason }), ...doubt.others.map(answerOf)] },
   ];
@@ -204,6 +207,7 @@ function mixed(name: string, statistics: FieldStatistics, learning: Learning): V
   const [most = 0, form] = parts.toSorted(([a], [b]) => b - a)[0] ?? [];
   const usual = 2 * most >= statistics.count ? inForm(form, name, statistics, learning) : undefined;
   const asks = areMistakes(statistics.count - most, 'otherwise');
+
   return usual ? { ...anything, doubt: { asks, others: [usual] } } : anything;
 }
 
@@ -286,13 +290,16 @@ function objectOf(statistics: FieldStatistics, learning: Learning): Value {
     return mapOf(statistics, learning);
   if (keys.every((key) => key === 'file' || key === 'alt') && isOfAssets(statistics.inside.get('file'), learning))
     return value({ kind: 'asset' }, 'all are files below assets', against);
+
   const { example } = statistics.inside.get('type') ?? {};
   if (keys.length === 2 && keys.includes('children') && example === 'root')
     return value({ kind: 'richText', ...linksOf(statistics, learning) }, 'all are trees of text', against);
+
   // A key that came late has places in the objects before it.
   for (const fieldStatistics of statistics.inside.values())
     fieldStatistics.holders = Math.max(fieldStatistics.holders, statistics.objects);
   const fields = [...statistics.inside].map(([key, fieldStatistics]) => learnField(key, fieldStatistics, learning));
+
   return value({ kind: 'object' }, `${count(statistics.objects, 'object')} with the same keys`, against, fields);
 }
 
@@ -327,8 +334,10 @@ const manyAlike = 3;
 function holdsAlike({ inside }: FieldStatistics, { isLanguage }: Learning): boolean {
   const filled = [...inside.values()].filter((statistics) => statistics.filled > 0);
   if (filled.length < (([...inside.keys()].every(isLanguage) && 2) || manyAlike)) return false;
+
   const [first] = filled;
   const keys = [...(first?.inside.keys() ?? [])];
+
   return (
     keys.length > 1 &&
     filled.every(
@@ -363,6 +372,7 @@ function mapOf(statistics: FieldStatistics, learning: Learning): Value {
   const { required: _, ...rest } = valueDoc(withoutSlugs(inner));
   const against = statistics.count - statistics.objects;
   const reason = `${count(statistics.objects, 'object')} whose keys are data, ${statistics.any ? 'more than ' : ''}${keys} of them`;
+
   // What holds nothing that is known is any JSON.
   return rest.kind === 'json' && rest.many === undefined
     ? value({ kind: 'json' }, reason, against)
@@ -387,6 +397,7 @@ function linksOf(statistics: FieldStatistics, { ids }: Learning): JsonObject {
     const named = textsUnder(statistics, key).filter((text) => text.startsWith(before));
     return ids.typed(new Map(named.map((text) => [text.slice(before.length), 1]))).types;
   };
+
   const [led, embedded] = [typesOf('url', 'entry:'), typesOf('entry', '')];
   return compact({
     links: led.length > 0 ? { entries: [...led] } : undefined,
@@ -420,6 +431,7 @@ function localizedOf(statistics: FieldStatistics, languages: readonly string[], 
     versions.some((fieldStatistics) => fieldStatistics.lists > 0)
   )
     return undefined;
+
   const inner = versions.map((fieldStatistics) => singleOf('', fieldStatistics, aside(learning)));
   const kinds = new Set(inner.map(({ definition: object }) => (isPlainText(object.kind) ? 'text' : object.kind)));
   const [first] = inner;
@@ -427,12 +439,14 @@ function localizedOf(statistics: FieldStatistics, languages: readonly string[], 
     ['object', 'map', 'json'].some((kind) => kinds.has(kind)) ||
     inner.some(({ definition: object }) => object.localized);
   if (!first || kinds.size > 1 || isOfParts) return undefined;
+
   learning.speak(languages);
   const longest = Math.max(...versions.map((fieldStatistics) => fieldStatistics.text.longest));
   const isLong = inner.some(({ definition: object }) => object.kind === 'longText' || object.kind === 'markdown');
   const text = isLong ? { kind: 'longText' } : { kind: 'text', max: roundUp(longest) };
   const against = inner.reduce((sum, value) => sum + value.against, statistics.count - statistics.objects);
   const definition = kinds.has('text') ? text : { kind: String(first.definition.kind) };
+
   return value({ ...definition, localized: true }, `in ${listSome(languages, 5)}; ${first.reason}`, against);
 }
 

@@ -116,6 +116,7 @@ export function learnModel(
     };
     return learnType(name, seenType, { learning, noFacts, labels: keys });
   });
+
   return {
     ...spokenLanguages(languages, [...seenTypes.values()]),
     types,
@@ -147,6 +148,7 @@ function isFact(fact: (typeof facts)[number], types: readonly TypeStatistics[]):
   return types.every(({ keys }) => {
     const statistics = key === undefined ? undefined : keys.get(key);
     if (!statistics) return true;
+
     const { written, counts } = statistics.text;
     if (fact !== 'status') return (written.get('dateTime') ?? 0) + (written.get('date') ?? 0) >= statistics.count;
     return (
@@ -173,6 +175,7 @@ export function factsOtherwise(
     const naming = facts.reduce((sum, { name, one: statistics }) => sum + namingIn(fact, name, statistics), 0);
     return total - naming > tolerated * total;
   };
+
   return (['id', 'type'] as const).filter(isOtherwise);
 }
 
@@ -210,10 +213,12 @@ function learnType(
   const deciding = fields
     .filter(decides)
     .map(({ name, definition }) => ({ name, isBoolean: definition.kind === 'boolean' }));
+
   const conditioned = (field: LearntField): LearntField =>
     field.name === titled || field.definition.mayBeEmpty === true
       ? field
       : underCondition(field, gates.conditionOf(field.name, deciding, learning.tolerated));
+
   return {
     name,
     entries,
@@ -243,7 +248,9 @@ const decides = ({ definition }: LearntField): boolean =>
 /** A field that entries have just where another one of theirs says so. */
 function underCondition(field: LearntField, condition: Condition | undefined): LearntField {
   if (!condition || field.definition.required === true) return field;
+
   const { when, meet, elsewhere, against } = condition;
+
   return {
     ...field,
     definition: { ...field.definition, when, required: true },
@@ -300,6 +307,7 @@ function titleOf(fields: readonly LearntField[], sample: readonly Entry[]): stri
     const values = sample.map(({ values }) => JSON.stringify(values[name] ?? null));
     return definition.required === true && new Set(values).size > 0.9 * values.length;
   });
+
   return usual[0]?.name ?? titleInside(fields) ?? telling[0]?.name;
 }
 
@@ -318,6 +326,7 @@ function titleInside(fields: readonly LearntField[]): string | undefined {
         inside.find((field) => isSingle('text')(field) && field.definition.required === true);
       if (text) return `${name}.${text.name}`;
     }
+
   return undefined;
 }
 
@@ -325,6 +334,7 @@ function titleInside(fields: readonly LearntField[]): string | undefined {
 function slugFrom(field: LearntField, titled: string | undefined, sample: readonly Entry[]): LearntField {
   const { kind, many, max: _, unique: __, ...rest } = field.definition;
   if (many !== undefined || (kind !== 'text' && kind !== 'slug')) return withoutSlugs(field);
+
   const pairs = sample.flatMap(({ values }) => {
     const [slug, title] = [values[field.name], titled === undefined ? undefined : values[titled]];
     return typeof slug === 'string' && typeof title === 'string' ? [[slug, slugsOf(title)] as const] : [];
@@ -351,7 +361,9 @@ function bodyOf(
   { entries, names }: { readonly entries: number; readonly names: ReadonlySet<string> },
 ): readonly LearntField[] {
   if (prose.filled === 0) return [];
+
   const name = ['text', 'body', 'prose', 'content'].find((candidate) => !names.has(candidate)) ?? 'textBelow';
+
   return [
     {
       name,

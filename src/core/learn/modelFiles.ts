@@ -45,6 +45,7 @@ function settings(
   if (isNode(stated)) stated.comment = ` ${languagesBecause}`;
   const stores = document.get('content') as { readonly items?: readonly unknown[] } | undefined;
   for (const store of stores?.items ?? []) flow(store);
+
   return written(document);
 }
 
@@ -75,6 +76,7 @@ export function typeFile({ name, entries, titled, fields }: LearntType, learntKi
   flow(document.get('kits'));
   document.commentBefore = ` Learnt from ${count(entries, 'entry', 'entries')}. What speaks for each guess stands above it${kits.length > 0 ? ', for the fields of kits in model/kits/' : ''}.`;
   comment(document.get('fields'), fields);
+
   return written(document);
 }
 
@@ -93,10 +95,12 @@ function kitFile(kit: LearntKit): string {
 /** Writes above each field what speaks for it, and each that has none inside it on one line. */
 function comment(node: unknown, fields: readonly LearntField[]): void {
   if (!isMap(node)) return;
+
   const byName = new Map(fields.map((field) => [field.name, field]));
   for (const { key, value } of node.items) {
     const field = byName.get(String(isScalar(key) ? key.value : key));
     if (!field || !isScalar(key)) continue;
+
     key.commentBefore = [`${field.evidence}.`, ...field.questions.map(openText)]
       .map((line) => ` ${line.replace(/\s+/gu, ' ')}`)
       .join('\n');

@@ -25,8 +25,10 @@ export function named(stores: ReadonlyMap<string, EntryStatistics>): NamedEntrie
     ]),
   );
   if (only && rest.length === 0 && names.size === 0) return { seen: only, keys, inStores };
+
   const seenEntries = new EntryStatistics();
   for (const store of stores.values()) seenEntries.take(renamed(store.gathered(), names));
+
   return { seen: seenEntries, keys, inStores };
 }
 
@@ -42,6 +44,7 @@ function namesFor(types: readonly (readonly string[])[]): ReadonlyMap<string, st
   const usedNames = new Set(
     [...types.flat(), ...builtInByKey().keys(), 'id', 'type'].map((key) => celName(key).toLowerCase()),
   );
+
   return new Map(
     [...unfit].map((key) => {
       const name = fieldNameFrom(key);

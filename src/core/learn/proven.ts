@@ -24,6 +24,7 @@ type Terms = ReadonlyMap<string, ReadonlySet<string>>;
 
 function obeys({ name, fields }: LearntType, { keys, prose }: TypeStatistics, terms: Terms): boolean {
   if (prose.holders > 0) return false;
+
   const named = new Map(fields.map((field) => [field.name, field]));
   return [...keys].every(([key, statistics]) => {
     const field = named.get(key);
@@ -53,6 +54,7 @@ function areProven(field: LearntField, statistics: FieldStatistics, around: Proo
   if (required !== undefined && statistics.filled < statistics.holders) return false;
   if ((many === undefined && statistics.lists > 0) || !areAsMany(many, statistics)) return false;
   if (statistics.text.placeholders > 0) return false;
+
   const differ = unique !== undefined || definition.kind === 'slug';
   if (differ && (!around.isUnique || many !== undefined || !statistics.text.areDifferent())) return false;
   return kinds[String(definition.kind)]?.(statistics, field, around) === true;

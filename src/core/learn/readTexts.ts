@@ -67,9 +67,11 @@ export function textsAs(
 ): Value | undefined {
   const texts = textsOf(name, statistics, learning);
   if (statistics.texts === 0) return undefined;
+
   const against = statistics.count - statistics.texts;
   const written = writtenKinds.find((writtenKind) => writtenKind === kind);
   if (written) return (statistics.text.written.get(written) ?? 0) > 0 ? writtenAs(written, texts) : undefined;
+
   switch (kind) {
     case 'text':
     case 'longText':
@@ -148,6 +150,7 @@ export function pointing(texts: Texts, share: number, isOwn = false): Value | un
       `${groupThousands(hits)} of ${outOf} name entries of ${list(types)}`,
       isTold ? statistics.count - hits : 0,
     );
+
   const seems = isOwn ? undefined : ids.target(reported);
   const target = seems && hashes && counts === undefined ? ids.target(hashes()) : seems;
   if (!target || !isEnough(target.hits) || (share > 0 && target.hits < fewest)) return undefined;
@@ -177,6 +180,7 @@ export const areNumbered = (words: readonly string[]): boolean =>
 function vocabulary(texts: Texts): Value | undefined {
   const { statistics, different } = texts;
   if (areNumbered([...texts.counts.keys()])) return undefined;
+
   // Short words in lists are what things are sorted by, where any stand again.
   const least = statistics.lists > 0 && statistics.text.longest <= shortTerm ? oftenInLists : often;
   const isOne = statistics.texts >= enough && statistics.texts >= least * different && isVocabulary(texts);
@@ -197,6 +201,7 @@ export function trimmedTexts(texts: Texts): Trimmed | undefined {
   const untrimmed = [...texts.counts].filter(([text]) => text !== text.trim());
   const [first] = untrimmed;
   if (!first) return undefined;
+
   const counts = new Map<string, number>();
   for (const [text, times] of texts.counts) counts.set(text.trim(), (counts.get(text.trim()) ?? 0) + times);
   const sum = untrimmed.reduce((sum, [, times]) => sum + times, 0);
@@ -230,6 +235,7 @@ export function choicesOf({ statistics, counts, different }: Texts): Value {
 function termsOf({ name, statistics, learning, counts, different }: Texts): Value | undefined {
   const taxonomy = different <= mostTerms ? learning.taxonomyOf(name) : undefined;
   if (taxonomy === undefined) return undefined;
+
   const reason = `${different} different ones, each some ${groupThousands(Math.round(statistics.texts / different))} times`;
   return {
     ...value({ kind: 'term', taxonomy }, reason, statistics.count - statistics.texts),
@@ -258,7 +264,9 @@ function plainly(kind: 'text' | 'longText' | 'markdown', { statistics }: Texts):
     return value({ kind }, marked > 0 ? `${groupThousands(marked)} have the signs of Markdown` : long, against);
   if (kind === 'longText')
     return value({ kind }, lines > 0 ? `${groupThousands(lines)} have several lines` : long, against);
+
   const isCode = texts >= 2 * enough && blank === 0 && areDifferent();
+
   return value(
     compact({ kind, max: roundUp(longest), unique: isCode || undefined }),
     isCode ? `${long}, all different` : long,

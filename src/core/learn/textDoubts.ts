@@ -39,6 +39,7 @@ function doubtOf(texts: Texts, value: Value): Doubt | undefined {
   );
   const [first] = doubts;
   if (!first) return undefined;
+
   const otherValues = doubts.map((doubt) => doubt.other);
   const names = [value, ...otherValues].map(({ definition }) => String(definition.kind));
   return { asks: doubts.length === 1 ? first.asks : `Is it of the kind ${list(names, 'or')}?`, others: otherValues };
@@ -75,11 +76,13 @@ const asksPointing = ({ definition }: Value): string =>
 const noChoices: Doubting = (texts, { definition }) => {
   const isThin = texts.statistics.texts < surelyOften * texts.different;
   if (!isThin || !isOfWords(definition)) return undefined;
+
   // A vocabulary is open: authors add to it.
   const isOpen = definition.kind === 'term';
   const asks = isOpen
     ? `Do these ${texts.different} make a vocabulary?`
     : `Are these ${texts.different} all that there can be?`;
+
   return { asks, other: proseOf(texts) };
 };
 
@@ -95,6 +98,7 @@ const choicesElse: Doubting = (texts, { definition }) => {
 const choicesBesideBlanks: Doubting = (texts, { definition }) => {
   const trimmed = isPlain(definition) && texts.statistics.lists === 0 ? trimmedTexts(texts) : undefined;
   if (!trimmed || trimmed.untrimmed * 4 > texts.statistics.texts) return undefined;
+
   const { words, untrimmed, example } = trimmed;
   const isFew = words.different <= mostChoices && texts.statistics.texts >= often * words.different;
   const other = isFew ? wordsIn(texts, choicesOf) : undefined;

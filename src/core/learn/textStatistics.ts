@@ -104,6 +104,7 @@ function signsIn(text: string): number {
     const code = text.charCodeAt(index);
     count |= code < signs.length ? (signs[code] ?? 0) : signsOf(code);
   }
+
   return count;
 }
 
@@ -157,6 +158,7 @@ class Sums {
       if (numberElse.test(text)) count.numbersElse += times;
       else if (dateElse.test(text)) count.datesElse += times;
     }
+
     for (const kind of this.#tried) if (fits(kind, text)) this.#written.set(kind, this.#timesWritten(kind) + times);
   }
 
@@ -171,6 +173,7 @@ class Sums {
       const place = total <= sampled ? total - 1 : Math.floor(this.#random() * total);
       if (place < sampled) this.#some[place] = text;
     }
+
     this.look(text, times);
   }
 
@@ -218,6 +221,7 @@ class Sums {
       from.left -= 1;
       drawn.push(...from.some.splice(Math.floor(this.#random() * from.some.length), 1));
     }
+
     return drawn;
   }
 
@@ -261,10 +265,12 @@ export class TextStatistics {
       const { ids: _, ...looks } = sums.done();
       return { ...looks, counts, areDifferent: () => counts.size === looks.texts, hashes: undefined };
     }
+
     const { ids, ...sums } = this.#sums.done();
     // Put in order where somebody asks: most texts are told from identifiers by some of them.
     const hashes = ids && once(() => ids.sort());
     const areDifferent = (): boolean => hashes !== undefined && differentIn(hashes()) === sums.texts;
+
     return { ...sums, counts: undefined, areDifferent, hashes };
   }
 

@@ -73,15 +73,19 @@ export function cellIn(column: Column, entry: Entry, { type, fields, model }: Wi
   if (fieldIn(entry.type)) {
     // What stands in no object has one holder, the entry itself.
     if (!name.includes('.')) return ownValue(fields, name);
+
     const values = holdersOf(type, name, fields).flatMap((holder) => {
       const value = ownValue(holder, keyOfField(name));
       return value === undefined ? [] : [value];
     });
+
     return values.length > 1 ? values : values[0];
   }
   if (name === 'id' || name === 'type') return entry[name];
   if (name === 'status') return statusOf(entry);
+
   const key = isBuiltIn(name) ? builtInKeys()[name] : undefined;
+
   return key === undefined ? undefined : ownValue(entry.values, key);
 }
 
@@ -98,13 +102,16 @@ export function rankIn(
   const first = isList(version) ? version[0] : version;
   if (first === undefined || first === null) return undefined;
   if (!field || typeof first === 'number') return typeof first === 'number' ? first : String(first);
+
   const { kind, options } = field;
   const used = kind.term?.(first, options);
   const taxonomy = used && taxonomies.get(used.taxonomy);
   const place = used && taxonomy ? placesOf(taxonomy.terms).get(used.term) : membersOf(field).get(String(first));
   if (place !== undefined) return place;
+
   const measure = measureOf(field);
   const size = measure?.isLength ? undefined : measure?.of(first);
+
   return size ?? (isObject(first) || isList(first) ? JSON.stringify(first) : String(first));
 }
 

@@ -39,7 +39,9 @@ export function mostTelling(
     if (requested.has(column.name)) return 3;
     return telling(column, rows);
   };
+
   const scored = columns.map((column) => ({ column, score: scoreOf(column) })).filter(({ score }) => score > 0);
+
   return scored
     .sort((a, b) => b.score - a.score)
     .slice(0, most)
@@ -57,10 +59,13 @@ function telling(column: Column, rows: readonly ReadonlyMap<string, Json>[]): nu
     const key = JSON.stringify(value);
     counts.set(key, (counts.get(key) ?? 0) + 1);
   }
+
   // One entry alone is told by whatever it has.
   if (rows.length === 1) return filled * column.glance;
   if (counts.size < 2 || filled < 2) return 0;
+
   const bits = [...counts.values()].reduce((sum, times) => sum - (times / filled) * Math.log2(times / filled), 0);
   const share = filled / rows.length;
+
   return share * (bits / Math.log2(filled) / 2 + column.glance);
 }

@@ -51,6 +51,7 @@ export function changeOf(before: ModelMap, after: ModelMap, same: SameAs): MapCh
     ...before.boxes.filter((box) => !boxesAfter.has(boxId(box))).map((box): MarkedBox => ({ ...box, mark: 'removed' })),
   ];
   const [were, are] = [before, after].map(({ arrows }) => new Map(arrows.map((arrow) => [keyOf(arrow), arrow])));
+
   return {
     boxes,
     arrows: [
@@ -82,6 +83,7 @@ const placeBefore = ({ type, from, toType }: FieldMove): string => (type === toT
 
 function markedBox(box: Box, old: Box | undefined, same: SameAs): MarkedBox {
   if (!old) return { ...box, mark: 'added' };
+
   const { renames } = same;
   const types = new Map(
     renames.flatMap((rename) => (rename.what === 'type' ? [[rename.from, rename.to] as const] : [])),
@@ -100,6 +102,7 @@ function markedBox(box: Box, old: Box | undefined, same: SameAs): MarkedBox {
       const move = same.moves.find(({ toType, to }) => toType === box.name && to.split('.')[0] === field.name);
       if (move && box.what === 'type') return { ...field, mark: 'moved', was: placeBefore(move) };
       if (!before) return { ...field, mark: 'added' };
+
       const renamed = renames.find(
         (rename) =>
           rename.what === 'field' && (types.get(rename.type) ?? rename.type) === box.name && rename.to === field.name,
@@ -117,6 +120,7 @@ function markedBox(box: Box, old: Box | undefined, same: SameAs): MarkedBox {
     !equal(box.definition, old.definition);
   const touched = isTouched ? 'changed' : undefined;
   const mark = formerName === undefined ? touched : 'renamed';
+
   return {
     ...box,
     groups: groupsBefore,

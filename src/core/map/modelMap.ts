@@ -102,6 +102,7 @@ export function mapOf(model: Model): ModelMap {
     ...kitArrows(model),
   ];
   const knownBoxes = new Set(boxes.map(boxId));
+
   return { boxes, arrows: arrows.filter(({ to }) => knownBoxes.has(to)) };
 }
 
@@ -126,12 +127,14 @@ function madeIn({ definition, types }: Model): readonly FieldRow[] {
       rows.set(key, row);
       row.addresses.push(`${type.name}.${field.name}`);
     }
+
   return [...rows.values()];
 }
 
 /** Which kits stand in which types and kits: at their top, or in an object of theirs. */
 function kitArrows({ definition, types }: Model): readonly Arrow[] {
   if (definition.shared?.kits === undefined) return [];
+
   const pairs = new Map<string, Arrow>();
   for (const type of types.values())
     for (const field of fieldsWithin(type.fields)) {
@@ -143,6 +146,7 @@ function kitArrows({ definition, types }: Model): readonly Arrow[] {
         pairs.set(`${arrow.from} ${arrow.to}`, arrow);
       }
     }
+
   return [...pairs.values()];
 }
 
@@ -179,6 +183,7 @@ const fieldOfBox = ({ name, label, kind, common, definition }: Field): FieldOfBo
 function arrowsOf({ box: from, name, field: { kind, options, common }, addresses }: FieldRow): readonly Arrow[] {
   const { types: targets, inverse, inverseMax } = kind.pointsAt(options);
   const taxonomy = kind.taxonomy(options);
+
   return [
     ...targets.map((type) =>
       compact({
@@ -209,6 +214,7 @@ export function around<B extends Pick<Box, 'what' | 'name'>, A extends Pick<Arro
     const next = arrows.filter(({ from, to }) => near.has(from) || near.has(to)).flatMap(({ from, to }) => [from, to]);
     for (const id of next) near.add(id);
   }
+
   return {
     boxes: boxes.filter((box) => near.has(boxId(box))),
     arrows: arrows.filter(({ from, to }) => near.has(from) && near.has(to)),

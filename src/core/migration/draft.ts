@@ -47,12 +47,14 @@ export function draftSteps(
     const step = first && kindOf(first).draft?.step([first, ...rest], context);
     return step ? [step] : [];
   });
+
   const rearranged = (taxonomy: string): Impact | undefined => {
     const difference = differences.find(
       (difference) => difference.name === 'terms-rearranged' && difference.taxonomy === taxonomy,
     );
     return difference && impactOf(difference);
   };
+
   return askedOnce(withArrangements(drafted, { renamed, after, rearranged }), after);
 }
 
@@ -63,6 +65,7 @@ export function draftSteps(
 function askedOnce(drafted: readonly DraftedStep[], after: ModelDoc): readonly DraftedStep[] {
   const asking = drafted.filter(({ open }) => open !== undefined);
   const groups = grouped(asking, (step) => madeIn(step, after) ?? addressIn(step));
+
   return drafted.map((step) => {
     const group = step.open ? (groups.get(madeIn(step, after) ?? addressIn(step)) ?? []) : [];
     const [leader, ...rest] = group;
@@ -71,7 +74,9 @@ function askedOnce(drafted: readonly DraftedStep[], after: ModelDoc): readonly D
       const names = rest.map((other) => `\`${addressIn(other)}\``);
       return { ...step, why: `${step.why} The answer goes for ${list(names)} too.` };
     }
+
     const { open: _, ...settled } = step;
+
     return {
       ...settled,
       data: { ...step.data, like: addressIn(leader) },
@@ -88,6 +93,7 @@ function madeIn({ data }: DraftedStep, after: ModelDoc): string | undefined {
   const parsed = parseAddress(String(address));
   if (!['add', 'change', 'convert'].includes(verb) || (parsed?.what !== 'field' && parsed?.what !== 'inner'))
     return undefined;
+
   const maker = makersOf(after, parsed.type, nameOfField(parsed)).at(-1);
   if (!maker) return undefined;
   return JSON.stringify([verb, maker.what, maker.name, maker.field, { ...data, [verb]: null }]);
@@ -111,6 +117,7 @@ function withArrangements(
   const arrangements = Object.entries(after.taxonomies).flatMap(([name, { tree }]): readonly DraftedStep[] => {
     const isThere = equal(ownValue(reached.taxonomies, name)?.tree, tree);
     if (isThere) return [];
+
     const data = { arrange: `${name}:`, tree: writeTree(tree) };
     const impact = rearranged(name);
     const moved = 'Terms stand in another order or under other terms';
@@ -118,6 +125,7 @@ function withArrangements(
       ? [{ data, why: `${moved}; ${impact.says}.`, open: askForSteps }]
       : [{ data, why: `${moved}; no entry changes.` }];
   });
+
   return [...drafted, ...arrangements];
 }
 
@@ -184,6 +192,7 @@ export function stepText({ data, why: reason, open }: DraftedStep): string {
 export function nameOf(drafted: readonly DraftedStep[]): string {
   const [first] = drafted;
   if (!first) return 'nothing';
+
   const [verb = 'change', address] = Object.entries(first.data)[0] ?? [];
   const last = String(address).split(/[.:/]/u).filter(Boolean).at(-1) ?? '';
   // Names of fields are said in words, `focalHeight` as focal-height; identifiers may be any text.

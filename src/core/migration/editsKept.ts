@@ -52,8 +52,10 @@ export function editsKept({ before, after, edited: entry }: EditedEntry, back: P
     if (newValue === undefined) draft.remove(field);
     else draft.set(field, newValue);
   }
+
   draft.settle(back.after.types.get(before.type));
   const builtIn = builtInEdits(after, entry);
+
   return {
     operations: [...draft.operations, ...builtIn.map(({ operation }) => operation)],
     fields: [...fields, ...builtIn.map(({ key }) => key)],
@@ -71,11 +73,13 @@ function unsaidIn(edited: Entry, beside: Pick<Entry, 'values' | 'prose'>, back: 
     const { type, fields, losses } = migrateEntry(back, entry, look).draft;
     return JSON.stringify([type, fields, losses]);
   };
+
   const signatureNow = signature(edited);
   const isUnsaid = (values: Entry['values'], prose: string | undefined): boolean =>
     signature(compact({ type: edited.type, id: edited.id, values, prose })) === signatureNow;
   const keys = [...new Set([...Object.keys(beside.values), ...Object.keys(edited.values)])];
   const reason = 'it goes into other entries on the way back, and these are what they were';
+
   return [
     ...keys.flatMap((key): readonly Loss[] => {
       const [oldValue, newValue] = [ownValue(beside.values, key), ownValue(edited.values, key)];
@@ -98,9 +102,11 @@ const builtInEdits = (
     const [oldValue, newValue] = [ownValue(after.values, key), ownValue(edited.values, key)];
     const name = builtInUnder(key);
     if (name === undefined || name === 'id' || name === 'type' || equal(oldValue, newValue)) return [];
+
     const operation: Operation =
       newValue === undefined
         ? { do: 'remove', inside: [], key }
         : { do: 'set', path: [key], value: newValue, after: [] };
+
     return [{ key, operation }];
   });

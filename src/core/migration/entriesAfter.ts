@@ -13,6 +13,7 @@ export function entryAfter(before: Entry, draft: EntryDraft): Entry {
     if (name === undefined || name === 'id' || name === 'type' || Object.hasOwn(fields, key)) continue;
     put(values, key, before.values[key] ?? null);
   }
+
   for (const key of Object.keys(fields)) put(values, key, fields[key] ?? null);
   return { type, id, values };
 }

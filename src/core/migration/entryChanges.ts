@@ -21,18 +21,22 @@ export function changesBetween(
 /** Changes in which what is gone from one place and has come into another, deeper or less deep, is one change. */
 function carriedElsewhere(changes: readonly EntryChange[]): readonly EntryChange[] {
   if (!changes.some(isGone)) return changes;
+
   const added = changes.filter(({ before }) => before === undefined);
   const arrived = new Set<EntryChange>();
   const changesInside = changes.flatMap((change): readonly EntryChange[] => {
     if (change.before === undefined || !isGone(change)) return [change];
+
     for (const entryChange of added) {
       const inside = arrived.has(entryChange) ? undefined : pathOf(change.before, entryChange.after);
       if (!inside) continue;
       arrived.add(entryChange);
       return [{ ...change, movedTo: [...entryChange.path, ...inside] }];
     }
+
     return takenApart(change, added, arrived) ?? [change];
   });
+
   return changesInside.filter((change) => !arrived.has(change));
 }
 
@@ -45,6 +49,7 @@ function takenApart(
   arrived: Set<EntryChange>,
 ): readonly EntryChange[] | undefined {
   if (!isObject(before ?? null)) return undefined;
+
   const matched = new Set<EntryChange>();
   const parts = partsOf(path, before ?? null).map((part): EntryChange | undefined => {
     const free = added.filter(
@@ -55,7 +60,9 @@ function takenApart(
     return closest && { ...part, movedTo: closest.path };
   });
   if (!parts.every((part) => part !== undefined)) return undefined;
+
   for (const change of matched) arrived.add(change);
+
   return parts;
 }
 
@@ -72,6 +79,7 @@ function pathOf(value: Json, inside: Json | undefined): Path | undefined {
     const path = pathOf(value, item);
     if (path) return [key, ...path];
   }
+
   return undefined;
 }
 
@@ -84,6 +92,7 @@ function changesIn(above: Path, before: JsonObject, after: JsonObject): readonly
     const oldValue = before[name] ?? null;
     const newValue = ownValue(after, name);
     if (equal(oldValue, newValue)) continue;
+
     const path = [...above, name];
     const inside = newValue === undefined ? undefined : changesInside(path, oldValue, newValue);
     if (inside) changes.push(...inside);
@@ -94,7 +103,9 @@ function changesIn(above: Path, before: JsonObject, after: JsonObject): readonly
       changes.push(to === undefined ? { path, before: oldValue } : { path, before: oldValue, movedTo: [...above, to] });
     }
   }
+
   for (const name of come) if (!moved.has(name)) changes.push({ path: [...above, name], after: after[name] ?? null });
+
   return changes;
 }
 
@@ -102,9 +113,11 @@ function changesIn(above: Path, before: JsonObject, after: JsonObject): readonly
 function changesInside(path: Path, before: Json, after: Json): readonly EntryChange[] | undefined {
   if (isObject(before) && isObject(after)) return changesIn(path, before, after);
   if (!isList(before) || !isList(after) || before.length !== after.length) return undefined;
+
   const perItem = before.map((item, index) => {
     const other = after[index] ?? null;
     return equal(item, other) ? [] : changesInside([...path, index], item, other);
   });
+
   return perItem.every((changes) => changes !== undefined) ? perItem.flat() : undefined;
 }

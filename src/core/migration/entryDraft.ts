@@ -108,6 +108,7 @@ export class EntryDraft {
   carry(from: readonly string[], to: readonly string[], after: readonly string[], inside: Path = []): void {
     const value = valueAt(at(this.fields, inside), from);
     if (value === undefined) return;
+
     const [field = ''] = from;
     if (inside.length === 0 && from.length === 1 && this.#prose === field) {
       this.#prose = undefined;
@@ -121,6 +122,7 @@ export class EntryDraft {
         after,
       });
     } else this.operations.push({ do: 'carry', inside, from, to, after });
+
     this.fields = relocatedIn(this.fields, inside, from, to);
   }
 
@@ -199,6 +201,7 @@ export class Holder {
       if (!isEmpty(inTheWay)) this.note([to], inTheWay, `${key} is called ${to} now`, keys[key]);
       this.remove(to);
     }
+
     this.renameKey(key, to);
   }
 
@@ -225,6 +228,7 @@ export class Holder {
       this.lose(key, reason);
       return;
     }
+
     const old = this.get(key);
     if (old !== undefined && !equal(old, value)) this.note([key], old, reason, value);
     this.set(key, value, after);
@@ -253,6 +257,7 @@ class InnerHolder extends Holder {
   override set(key: string, value: Json, after: readonly string[] = []): void {
     const old = ownValue(this.keys(), key);
     if (equal(old, value)) return;
+
     const path = [...this.path, key];
     const parts = old === undefined ? [{ path, value }] : minimalEdits(path, old, value);
     this.draft.changeInside(

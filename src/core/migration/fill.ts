@@ -76,6 +76,7 @@ export function compileFill(
 ): ((draft: EntryDraft, holder: Holder) => Json | undefined) | undefined {
   if (fill.value !== undefined && fill.cel !== undefined)
     throw new StepRefused('both `value` and `cel` are given', 'Keep one of the two.', 'cel');
+
   const localized = (value: Json): Json => inMainLanguage(value, field, model);
   if (fill.value !== undefined) {
     const value = localized(fill.value);
@@ -83,9 +84,11 @@ export function compileFill(
     return () => value;
   }
   if (fill.cel === undefined) return undefined;
+
   const expression = compileExpression(fill.cel, seenBy, { field: field.name, key: 'cel', knownNames });
 
   refuseOtherType(expression, field);
+
   return (draft, holder) => {
     const value = evaluate(expression, draft, holder);
     return value === undefined || value === null ? value : localized(value);
@@ -117,6 +120,7 @@ export function compileCondition(
   { knownNames }: Pick<StepContext, 'knownNames'>,
 ): (draft: EntryDraft, holder: Holder) => boolean {
   if (source === undefined) return () => true;
+
   const expression = compileExpression(source, seenBy, { field, key: 'where', knownNames });
   if (expression.gives !== 'bool' && expression.gives !== 'dyn')
     throw new StepRefused(
@@ -172,6 +176,7 @@ function mendOf(problem: string, source: string, { type, id }: EntryDraft): stri
 function refuseBroken(value: Json, field: Field, model: Model): void {
   const fault = faultIn(value, field, model);
   if (!fault) return;
+
   const [path, complaint] = fault;
   const { says: message, mend } = wordsOf(complaint);
   throw new StepRefused(
@@ -184,12 +189,14 @@ function refuseBroken(value: Json, field: Field, model: Model): void {
 function refuseOtherType({ gives, source }: Expression, field: Field): void {
   const expected = celTypeOf(field);
   const [, inOneLanguage = expected] = /^map<string, (.*)>$/u.exec(expected) ?? [];
+
   const isOfType = (type: string): boolean =>
     gives === type ||
     gives === 'null' ||
     (type === 'double' && gives === 'int') ||
     (type.startsWith('list<') && gives === 'list<dyn>') ||
     (type.startsWith('map<') && gives.startsWith('map'));
+
   // One may stand alone where a list may.
   const [, alone = expected] = field.common.many?.orOne ? (/^list<(.*)>$/u.exec(inOneLanguage) ?? []) : [];
   if (gives === 'dyn' || expected.includes('dyn') || [expected, inOneLanguage, alone].some(isOfType)) return;

@@ -28,12 +28,14 @@ export function inverseSteps(
   const read = numbered(inverseParts);
   const modelReached = read.reduce((model, { kind, data }) => kind.model(data, model), reached);
   if (!firstDivergence(modelReached, from)) return read;
+
   // What is the same by its name is meant to be the same: nothing is a rename any more.
   const rest = draftSteps(
     compare(modelReached, from, { renames: [], apart: everyAddress(modelReached) }),
     from,
     () => undefined,
   );
+
   return numbered([...inverseParts, ...rest.map(({ data }) => data)]);
 }
 
@@ -54,5 +56,6 @@ function everyAddress({ types, taxonomies }: ModelDoc): ReadonlySet<string> {
     `${name}:`,
     ...Object.keys(taxonomy.terms).map((term) => `${name}:${term}`),
   ]);
+
   return new Set([...fields, ...terms]);
 }

@@ -64,13 +64,16 @@ export function mendOf(wrong: Wrong, entry: Entry, context: MendContext): Mend |
   // What stands below the front matter, or inside a text, is written by people.
   const isProse = entry.prose !== undefined && type?.body !== undefined && path[0] === type.body.name;
   if (isProse) return undefined;
+
   const suggest = ownValue<Suggest | undefined>(suggestions, wrong.finding);
   const suggestion = wrong.fix
     ? { isSure: true, choices: [wrong.fix.set] }
     : suggest?.({ ...context, ...wrong, path, entry, before });
   if (!suggestion || suggestion.choices.length === 0) return undefined;
   if (suggestion.isKey) return renaming(path, before, suggestion);
+
   const isFine = suggestion.choices.every((choice) => holds(choice, path, values, { entry, model: context.model }));
+
   return replacing(path, before, { ...suggestion, isSure: suggestion.isSure && isFine });
 }
 
@@ -84,6 +87,7 @@ function holds(
   const [key] = path;
   const field = fieldAt(model, entry.type, path.slice(0, 1));
   if (!field || typeof key !== 'string') return true;
+
   const last = path.at(-1);
   const value = changedAt(values, path.slice(0, -1), (holder) =>
     isObject(holder) ? withKey(holder, String(last), choice) : changedAt(holder, path.slice(-1), () => choice),
@@ -97,6 +101,7 @@ function holds(
       if (isThere && severity === 'error') isFine = false;
     },
   );
+
   return isFine;
 }
 
@@ -188,6 +193,7 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
   'dangling-reference': ({ data, before, idsOf }) => {
     const { to, near } = data as { readonly to: string; readonly near?: string };
     if (typeof before !== 'string' || near === undefined) return undefined;
+
     const [entryAddress, match] = [entryAddressOf(to), entryAddressOf(near)];
     const isWhole = before === to;
     if (!isWhole && before !== entryAddress.id) return undefined;
@@ -231,10 +237,12 @@ const fieldAt = ({ types }: Model, type: string, path: Path): Field | undefined 
 function fits(value: Json | undefined, path: Path, { entry, model }: Pick<FindingPlace, 'entry' | 'model'>): boolean {
   const field = fieldAt(model, entry.type, path);
   if (!field) return builtInByKey().has(String(path.at(-1)));
+
   let isFine = true;
   checkField(field, model.context)(value, 'draft', () => {
     isFine = false;
   });
+
   return isFine;
 }
 

@@ -23,6 +23,7 @@ function partsThatDiffer(
       ? old.flatMap((item, index) => minimalEdits([...path, index], item, value[index] ?? null))
       : undefined;
   if (!isObject(old) || !isObject(value)) return undefined;
+
   const keys = Object.keys(old);
   const isSameOutline = keys.length === Object.keys(value).length && keys.every((key) => Object.hasOwn(value, key));
 

@@ -46,10 +46,13 @@ export function movedAlong(model: ModelDoc, step: MoveAlong): ModelDoc {
   const leadsTo = isForward ? target.type : from.type;
   if (reference.kind !== 'reference' || ![reference.to].flat().includes(leadsTo))
     throw new StepRefused(`\`${step.along}\` does not lead to ${leadsTo}`, 'Name a reference that does.', 'along');
+
   const { field, mistakes } =
     step.field === undefined ? { field: asInAnother(definition), mistakes: [] } : readField(step.field);
   if (!field) throw new StepRefused(mistakes[0]?.says ?? '`field` is none', 'Correct it.', 'field');
+
   const removed = withFieldsBeside(model, from, 'move', withoutKey);
+
   return withFieldsBeside(removed, target, 'to', (siblings, key) => {
     if (Object.hasOwn(siblings, key))
       throw new StepRefused(`there is a field \`${step.to}\` already at this step`, 'Choose another name.', 'to');
@@ -99,6 +102,7 @@ export function takeAlong(step: MoveAlong, { before, after, orderOf }: StepConte
       const holder = new Holder(draft);
       if (draft.type === from.type) leave(holder, isForward ? ends(draft.get(reference.name)) : [draft.id]);
       if (draft.type !== target.type) return;
+
       const id = isForward ? draft.id : firstOf(ends(draft.get(reference.name)));
       const value = id === undefined ? undefined : coming.get(id);
       const carried = value === undefined ? undefined : convert(value).value;

@@ -68,6 +68,7 @@ export function planMigration(
       return { problem: misfitOf(error, step) };
     }
   }
+
   return { value: { stages, before, after: model, looksUp: byType(looksUp, before) } };
 }
 
@@ -76,6 +77,7 @@ function lookUpsOf({ data }: MigrationStep, { types }: Model): readonly LookedUp
   const by = typeof data.by === 'string' ? [fieldLookedUp(data.by, types)] : [];
   const inExpressions = Object.entries(data).flatMap(([key, source]) => {
     if (typeof source !== 'string' || !mayLookUp(source)) return [];
+
     const lookUps = lookUpsInSource(source, types);
     if (!('problem' in lookUps)) return lookUps;
     throw new StepRefused(
@@ -85,6 +87,7 @@ function lookUpsOf({ data }: MigrationStep, { types }: Model): readonly LookedUp
       lookUps.offset,
     );
   });
+
   return [...by, ...inExpressions];
 }
 
@@ -148,6 +151,7 @@ function takeThrough(draft: EntryDraft, stages: readonly Stage[], effects: StepE
     for (const entryDraft of newEntryDrafts)
       drafts.push(entryDraft, ...takeThrough(entryDraft, stages.slice(index + 1), effects));
   }
+
   return drafts;
 }
 
@@ -159,6 +163,7 @@ function takeOnce(draft: EntryDraft, { step, take }: Stage, effects: StepEffect[
   } catch (error) {
     throw new EntryMisfit(misfitOf(error, step));
   }
+
   const newEntryDrafts = draft.takeMade();
   const changes = draft.fields === fields && !draft.isDeleted ? [] : changesBetween(fields, draft);
   const becomes = draft.type === type ? undefined : `${draft.type}/${draft.id}`;
@@ -170,6 +175,7 @@ function takeOnce(draft: EntryDraft, { step, take }: Stage, effects: StepEffect[
       becomes,
       newEntries: newEntryDrafts,
     });
+
   return newEntryDrafts;
 }
 
@@ -183,6 +189,7 @@ export function showEntry({ stages, before }: Plan, index: number, entry: Entry,
   const newEntryDrafts = takeThrough(draft, stages.slice(0, index), []);
   const stage = stages[index];
   if (!stage?.all) return;
+
   try {
     for (const entryDraft of [draft, ...newEntryDrafts]) if (!entryDraft.isDeleted) stage.all.see(entryDraft);
   } catch (error) {
@@ -218,16 +225,19 @@ function diverge(
   path: Path,
 ): { readonly at: string; readonly says: string } | undefined {
   if (equal(a, b)) return undefined;
+
   if (isObject(a) && isObject(b)) {
     for (const key of [...new Set([...Object.keys(a), ...Object.keys(b)])].sort()) {
       const difference = diverge(ownValue(a, key), ownValue(b, key), [...path, key]);
       if (difference) return difference;
     }
   }
+
   const shorten = (value: Json | undefined): string => {
     if (value === undefined) return 'nothing';
     return isObject(value) ? `a definition (${Object.keys(value).join(', ')})` : quote(value);
   };
+
   return { at: addressOf(path), says: `the steps lead to ${shorten(a)}, and the model says ${shorten(b)}` };
 }
 

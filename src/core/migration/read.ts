@@ -72,10 +72,12 @@ export const MigrationFile = z.strictObject({
 export function readMigration(data: Json): Outcome<Migration, readonly Mistake[]> {
   const parsed = parseWith(MigrationFile, data, 'a migration');
   if ('problem' in parsed) return parsed;
+
   const { migration: number, about, from, to, apart = [] } = parsed.value;
   const read = parsed.value.steps.map((step, index) => readStep(step, ['steps', index]));
   const mistakes = read.flatMap((outcome) => ('problem' in outcome ? outcome.problem : []));
   if (mistakes.length > 0) return { problem: mistakes };
+
   const steps = withTakenOver(read.flatMap((outcome) => ('value' in outcome ? [outcome.value] : [])));
   return { value: { number, about, from, to, steps, apart } };
 }
@@ -93,6 +95,7 @@ function withTakenOver(steps: readonly MigrationStep[]): readonly MigrationStep[
       ({ kind, address }) => kind === step.kind && address === like && address !== step.address,
     );
     if (!leader) return step;
+
     const isFilled = value !== undefined || cel !== undefined;
     const takenOver = isFilled ? ways : [...ways, ...fills];
     const shared = Object.fromEntries(takenOver.map((key) => [key, ownValue(leader.data, key)]));
@@ -124,6 +127,7 @@ function decidedBy(question: StepQuestion): Outcome<JsonObject, Omit<Mistake, 'p
   if (isNo && !answersTo(question).includes('no')) return { problem: noNo(question) };
   if (isNo && kind.guess) return { problem: noNo(question) };
   if (isNo && !isObject(suggest)) return { value: kind.no?.(written) ?? written };
+
   const isTaken = isObject(suggest) && answer !== undefined && !isNo && !isFilled;
   return { value: isTaken ? { ...written, ...suggest } : written };
 }
@@ -160,6 +164,7 @@ export function readStep(data: Json, path: Path): Outcome<MigrationStep, readonl
         },
       ],
     };
+
   const verb = Object.keys(data).find((key) => steps.has(key));
   const kind = verb === undefined ? undefined : steps.get(verb);
   if (verb === undefined || !kind) {
@@ -175,18 +180,22 @@ export function readStep(data: Json, path: Path): Outcome<MigrationStep, readonl
       ],
     };
   }
+
   const schema = z.strictObject({ ...kind.shape, ...questionShape });
   const parsed = parseWith<Readonly<Record<string, unknown>>>(schema, data, `a step \`${verb}\``);
   if ('problem' in parsed)
     return { problem: parsed.problem.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })) };
+
   const { open, answer, suggest, ...written } = parsed.value as JsonObject;
   const isAnswered = [answer, written.value, written.cel, written.use].some((value) => value !== undefined);
   const number = Number(path.at(-1)) + 1;
   const question = { number, kind, written, answer, suggest };
   const decided = decidedBy(question);
   if ('problem' in decided) return { problem: [{ ...decided.problem, path: [...path, 'answer'] }] };
+
   const decision = decided.value;
   const address = String(ownValue(decision, verb));
+
   return {
     value: compact({
       number,

@@ -42,11 +42,13 @@ export function rebaseSteps(
       same.push(number);
       continue;
     }
+
     const read = readStep(inNewNames(ownStep, otherSteps), ['steps', laid.length]);
     if ('problem' in read) {
       refused.push({ number, address, says: read.problem[0]?.says ?? 'it cannot be read' });
       continue;
     }
+
     const step = read.value;
     try {
       model = step.kind.model(step.data, model);
@@ -56,6 +58,7 @@ export function rebaseSteps(
       refused.push({ number, address, says: error.message });
     }
   }
+
   return { steps: laid, same, refused, model };
 }
 
@@ -66,6 +69,7 @@ const expressions = ['cel', 'where'];
 function inNewNames({ kind, data, address }: MigrationStep, otherSteps: readonly MigrationStep[]): JsonObject {
   const type = address.split(/[.:]/u)[0] ?? '';
   const isAddressed = (key: string): boolean => key === kind.verb || kind.addresses.includes(key);
+
   return Object.fromEntries(
     Object.entries(data).map(([key, value]): [string, Json] => {
       if (typeof value !== 'string') return [key, value];

@@ -36,15 +36,18 @@ export function redraftedSteps(written: WrittenStep, drafted: readonly DraftedSt
       (block) => !used.has(block) && nameOf(block.step.kind.verb, block.step.address) === nameOfDrafted(step),
     );
     if (!answered) return [stepText(step)];
+
     used.add(answered);
     // What nobody has to answer any more is not asked any more.
     const isSettled = step.open === undefined && answered.step.open !== undefined;
     const isSame =
       equal(undecided(answered.step.data), undecided(step.data)) && !isSettled && !isNewlyAsked(step, answered);
     const lines = isSame ? answered.lines : stepText(withDecisions(step, answered.step));
+
     return [lines, ...addedBehind(answered, blocks, used)];
   });
   const unused = blocks.filter((block) => block.step.kind.verb === 'set' && !used.has(block));
+
   return [...texts, ...unused.map(({ lines }) => lines)].join('\n');
 }
 
@@ -63,6 +66,7 @@ function addedBehind(block: Block, blocks: readonly Block[], used: Set<Block>): 
     used.add(next);
     texts.push(next.lines);
   }
+
   return texts;
 }
 
@@ -104,14 +108,17 @@ export function keptSteps(
     const block = blocks[number - 1];
     if (!block) return [];
     if (equal(block.step.data, data)) return [block.lines];
+
     const edits = Object.entries(data)
       .filter(([key, value]) => !equal(ownValue(block.step.data, key), value))
       .map(([key, value]): Edit => ({ do: 'set', path: ['steps', number - 1, key], value }));
     const edited = editText(text, edits, 'yaml');
     const reading = readYaml(edited);
     const lines = 'value' in reading ? blocksOf({ ...written, text: edited, source: reading.value }) : blocks;
+
     return [lines[number - 1]?.lines ?? block.lines];
   });
+
   return head + texts.join('\n');
 }
 
@@ -132,6 +139,7 @@ function blocksOf({ text, source, migration }: WrittenStep): readonly Block[] {
     while (start > 0 && /^\s*#/u.test(lines[start - 1] ?? '')) start -= 1;
     return start;
   });
+
   return migration.steps.map((step, index) => {
     const block = lines.slice(starts[index], starts[index + 1] ?? lines.length).join('\n');
     return { step, lines: `${block.trimEnd()}\n` };

@@ -77,6 +77,7 @@ export class RoundTrip {
       sent.push(draft.id);
       this.#sent.set(way, sent);
     }
+
     for (const entry of afterwards({ draft, newEntries })) {
       const [type, fields] = [this.#plan.after.types.get(entry.type), this.#wanted.get(entry.type)];
       if (type && fields) this.#values.set(keyOf(entry), valuesLookedUp(entry, type, fields));
@@ -119,12 +120,15 @@ export class RoundTrip {
         countedValue(type?.fields.get(field) ?? { common: {} }, withoutEmpty(value));
       const [before, returned] = [counted(ownValue(oldFields, field)), counted(back && ownValue(back.fields, field))];
       if (equal(before, returned)) continue;
+
       const way = this.#wayOf(entry.type, field);
       if (this.#isNamed(way, draft, before)) named.push(field);
       else if (isRewritten(way, type?.fields.get(field))) otherwise.push(field);
       else wrong.push(compact({ field, before, back: returned }));
     }
+
     if (back && keyOf(back) !== keyOf(entry)) wrong.push({ field: 'type', before: entry.type, back: back.type });
+
     return { wrong, named, otherwise };
   }
 
@@ -159,6 +163,7 @@ export class RoundTrip {
         names.add(name);
       }
     }
+
     return { names, verbs, isGiven, isRead };
   }
 }
@@ -174,10 +179,12 @@ const mayBeRewritten = (field: Field | undefined): boolean =>
 function withoutEmpty(value: Json | undefined): Json | undefined {
   if (isList(value)) return value.map((item) => withoutEmpty(item) ?? null);
   if (!isObject(value)) return value;
+
   const counted = Object.entries(value).flatMap(([key, value]) => {
     const inner = withoutEmpty(value);
     return isEmpty(inner) ? [] : [[key, inner] as const];
   });
+
   return Object.fromEntries(counted) as JsonObject;
 }
 

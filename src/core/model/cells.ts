@@ -58,15 +58,18 @@ export function cellValue(
   separator: string,
 ): Json | undefined {
   if (cell === '') return undefined;
+
   const parsedCell = /^[[{]/u.test(cell) || form === 'any' ? parsed(cell) : undefined;
   if (parsedCell !== undefined && (many || form === 'json' || form === 'any')) return parsedCell;
   if (!many) return single(cell, form);
+
   const items = cell
     .split(separator.trim() === '' ? separator : separator.trim())
     .map((item) => item.trim())
     .filter((item) => item !== '')
     .map((item) => single(item, form));
   const [only] = items;
+
   return orOne && items.length === 1 && only !== undefined ? only : items;
 }
 

@@ -44,8 +44,10 @@ export function converter(
 ): (value: Json) => ConversionOutcome {
   const parted = by.inside === undefined ? undefined : partConverter(oldField, newField, context, by.inside);
   if (parted) return parted;
+
   const carry = converterInOneLanguage(oldField, newField, context, by);
   const [main = 'en'] = context.languages;
+
   return (value) => {
     const versions =
       oldField.common.localized && isObject(value)
@@ -59,6 +61,7 @@ export function converter(
       );
       return { value: carried.length > 0 ? Object.fromEntries(carried) : undefined, lost };
     }
+
     const mainOutcome = outcomes.find(({ language }) => language === main);
     const otherLosses = outcomes
       .filter((outcome) => outcome !== mainOutcome)
@@ -67,6 +70,7 @@ export function converter(
           ? []
           : [{ item: value, why: `the field has one value, and ${main} is kept, not ${language}` }],
       );
+
     return { value: mainOutcome?.value, lost: [...lost, ...otherLosses] };
   };
 }
@@ -84,6 +88,7 @@ function converterInOneLanguage(
       value: undefined,
       lost: [{ item: value, why: `${oldField.kind.name} cannot become ${newField.kind.name}` }],
     });
+
   const convertItem = (item: Json): Converted => {
     if (typeof item === 'string' && find) return find(item);
     const readValue = typeof item === 'string' ? read?.(item) : undefined;
@@ -92,10 +97,13 @@ function converterInOneLanguage(
     const same = newField.kind.rewritten?.(item, oldField.options, newField.options) ?? item;
     return isSameKind ? { value: same } : { problem: `${oldField.kind.name} cannot become ${newField.kind.name}` };
   };
+
   const isListed = oldField.common.many === undefined && newField.common.many !== undefined;
+
   return (value) => {
     // An empty text is no item of a list.
     if (isListed && value === '') return { value: newField.common.mayBeEmpty ? [] : undefined, lost: [] };
+
     const lost: { item: Json; why: string }[] = [];
     const carried = splitItems(value, separator).flatMap((item) => {
       const result = convertItem(item);
@@ -103,6 +111,7 @@ function converterInOneLanguage(
         if (result.partly !== undefined) lost.push({ item, why: result.partly });
         return [result.value];
       }
+
       lost.push({ item, why: result.problem });
       return [];
     });
@@ -161,6 +170,7 @@ function intoObjects(
   // Of a list each becomes an object of its own, where there may be several.
   const isEach = oldField.common.many !== undefined && newField.common.many !== undefined && !oldField.common.localized;
   const carry = converter(isEach ? alone(oldField) : oldField, part, context);
+
   return (value) => {
     const outcomes = (isEach && isList(value) ? value : [value]).map(carry);
     const objects = outcomes.flatMap(({ value }) => (value === undefined ? [] : [{ [inside]: value }]));
@@ -183,6 +193,7 @@ function outOfObjects(
   const isListed = !isWhole && newField.common.many !== undefined;
   const carry = converter(part, isListed ? inOneLanguage(alone(newField)) : newField, context);
   const [main = 'en'] = context.languages;
+
   return (value) => {
     const outcomes = (isList(value) ? value : [value]).filter(isObject).map((object) => {
       const { [inside]: inner, ...rest } = object;
@@ -198,8 +209,10 @@ function outOfObjects(
     const values = outcomes.flatMap(({ value }) => (value === undefined ? [] : [value]));
     // Where one object alone holds it, or each a list, it is what the field holds.
     if (isWhole && !isList(value)) return { value: values[0], lost };
+
     const outcome = held(isWhole ? values.flat() : values, newField, isList(value), lost);
     const isByLanguage = isListed && newField.common.localized && outcome.value !== undefined;
+
     return isByLanguage ? { value: { [main]: outcome.value ?? null }, lost: outcome.lost } : outcome;
   };
 }

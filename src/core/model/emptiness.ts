@@ -33,6 +33,7 @@ export function countedValue(field: Common, value: Json | undefined): Json | und
  */
 export function staysAsNone(oldField: Field, newField: Field, value: Json, context: ModelContext): boolean {
   if (countedValue(oldField, value) !== undefined || countedValue(newField, value) !== undefined) return false;
+
   const versions = newField.common.localized && isObject(value) ? Object.values(value) : [value];
   const { many } = newField.common;
   const shape = newField.kind.stores(newField.options, context);

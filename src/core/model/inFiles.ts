@@ -45,6 +45,7 @@ export function editsOfRename(before: ModelDoc, renames: readonly Rename[], writ
   const add = (file: string | undefined, some: readonly Edit[]): void => {
     if (file !== undefined && some.length > 0) edits.set(file, [...(edits.get(file) ?? []), ...some]);
   };
+
   for (const { what: category, ...rename } of renames) {
     const [file] = 'taxonomy' in rename ? filesOf(['taxonomies', rename.taxonomy], written) : [];
     if (file !== undefined) add(file, editsOfTerm(written.dataOf(file), rename.from, rename.to));
@@ -52,6 +53,7 @@ export function editsOfRename(before: ModelDoc, renames: readonly Rename[], writ
       for (const file of filesOf([category === 'type' ? 'types' : 'taxonomies', rename.from], written))
         add(file, [{ do: 'set', path: [category], value: rename.to }]);
   }
+
   return edits;
 }
 
@@ -70,15 +72,19 @@ export function editsOfMove(before: ModelDoc, after: ModelDoc, { type, from, to 
   const edits: Edit[] = [];
   for (const key of outsideOnly)
     if (to.includes('.') && at(data, [...source, key]) !== undefined) edits.push({ do: 'remove', inside: source, key });
+
   for (const object of objectsAbove(to))
     if (at(data, inRaw(object)) === undefined)
       edits.push({ do: 'set', path: inRaw(object), value: { kind: 'object' }, after: [keyOfField(from)] });
+
   edits.push({ do: 'carry', from: source, to: target });
   const fields = ownValue(after.types, type)?.fields ?? {};
   for (const object of objectsAbove(from).toReversed())
     if (formOf(fields, object) === undefined)
       edits.push({ do: 'remove', inside: inRaw(object).slice(0, -1), key: keyOfField(object) });
+
   const mentions = editsBetween(before, after, written);
+
   return new Map(mentions).set(file, [...(mentions.get(file) ?? []), ...edits]);
 }
 
@@ -109,6 +115,7 @@ function editsBetween(before: ModelDoc, after: ModelDoc, { placesOf, dataOf }: W
         inFile.set(JSON.stringify(edit), edit); // The same place is reached from each type that has a part.
         edits.set(file, inFile);
       }
+
   return new Map([...edits].map(([file, editsByPath]) => [file, [...editsByPath.values()]]));
 }
 
@@ -172,17 +179,21 @@ function* rewrittenKeys(path: Path, current: Json, before: JsonObject, after: Js
 function editsOfTerm(data: Json, from: string, to: string): readonly Edit[] {
   const edits: Edit[] = [];
   const set = (path: Path): number => edits.push({ do: 'set', path, value: to });
+
   const walk = (terms: Json | undefined, path: Path): void => {
     for (const [index, term] of (isList(terms) ? terms : []).entries()) {
       const innerPath = [...path, index];
       if (term === from) set(innerPath);
       if (!isObject(term)) continue;
+
       for (const key of ['term', 'also']) if (ownValue(term, key) === from) set([...innerPath, key]);
       const retired = ownValue(term, 'retired');
       if (isObject(retired) && ownValue(retired, 'use') === from) set([...innerPath, 'retired', 'use']);
       walk(ownValue(term, 'terms'), [...innerPath, 'terms']);
     }
   };
+
   walk(isObject(data) ? ownValue(data, 'terms') : undefined, ['terms']);
+
   return edits;
 }

@@ -52,11 +52,13 @@ export interface FromKits {
 /** What a type says itself over what its base type says: of new entries and previews, key by key. */
 export function inheritedOptions(base: TypeDoc | undefined, options: Omit<TypeDoc, 'fields'>): Omit<TypeDoc, 'fields'> {
   if (!base) return options;
+
   const { titled, guide, order, newEntries, previews } = base;
   const merged = compact({
     newEntries: newEntries && { ...newEntries, ...options.newEntries },
     previews: previews && { ...previews, ...options.previews },
   });
+
   return { ...compact({ titled, guide, order }), ...options, ...merged };
 }
 
@@ -121,5 +123,6 @@ export function kitInside(
     const origin = ownValue(origins, keys.join('.'));
     if (origin && 'kit' in origin) return { kit: origin.kit, path: ['fields', ...path.slice(index)] };
   }
+
   return undefined;
 }

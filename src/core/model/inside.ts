@@ -34,6 +34,7 @@ export function kitsInside(
     const foundKit = shelf.get(name);
     if (foundKit === undefined || foundKit === 'circle')
       return [{ path: ['kits', index], ...sayNoKit(name, shelf, foundKit) }];
+
     const wrong: Mistake[] = foundKit.rules
       ? [
           {
@@ -43,6 +44,7 @@ export function kitsInside(
           },
         ]
       : [];
+
     for (const [field, fullDefinition] of Object.entries(foundKit.fields)) {
       const definition = withoutKey(fullDefinition, 'group') as FieldDoc;
       const other = arriving.get(field);
@@ -55,8 +57,10 @@ export function kitsInside(
           mend: 'Use the kit in a type, or make a kit without that field.',
         });
     }
+
     return wrong;
   });
+
   return { arriving, mistakes };
 }
 

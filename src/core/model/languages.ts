@@ -25,7 +25,9 @@ export function readLanguages(listed: readonly Listed[]): Outcome<Languages, rea
     const path = ['languages', index];
     if (languages.indexOf(language) < index)
       return [{ path, says: `the language \`${language}\` stands twice`, mend: 'Name each language once.' }];
+
     const { fallback = [] }: { readonly fallback?: readonly string[] | undefined } = options;
+
     return fallback.flatMap((other, index) => {
       if (languages.includes(other) && other !== language) return [];
       return [
@@ -38,11 +40,13 @@ export function readLanguages(listed: readonly Listed[]): Outcome<Languages, rea
     });
   });
   if (mistakes.length > 0) return { problem: mistakes };
+
   const stated = everything.flatMap(({ language, ...options }) => {
     const given = compact(options as Readonly<Record<string, Json | undefined>>);
     return Object.keys(given).length > 0 ? [[language, given] as const] : [];
   });
   const languageOptions = stated.length > 0 ? (Object.fromEntries(stated) as LanguageOptions) : undefined;
+
   return { value: compact({ languages, languageOptions }) };
 }
 
@@ -87,5 +91,6 @@ export function valueIn(
     (language) =>
       ownValue(value, language) !== undefined && ownValue(value, language) !== null && ownValue(value, language) !== '',
   );
+
   return language === undefined ? undefined : { language, value: value[language] ?? null };
 }

@@ -77,6 +77,7 @@ export function link(
     taxonomies,
     types,
   }));
+
   return {
     definition,
     types,
@@ -138,6 +139,7 @@ export function linkField(
 ): Field | undefined {
   const kind = kinds.get(definition.kind);
   if (!kind) return undefined;
+
   const common: Record<string, unknown> = {};
   const options: Record<string, JsonObject[string]> = {};
 
@@ -146,6 +148,7 @@ export function linkField(
     if (Object.hasOwn(commonOptions, key)) common[key] = value;
     else options[key] = value;
   }
+
   const label = ownValue(definition, 'label') as Wording | undefined;
   const { type, definedIn = type } = home;
 
@@ -195,6 +198,7 @@ function contextOf(
     (name) => new Map(fieldsIn(types.get(name)?.fields ?? new Map()).map((field) => [field.name, field.kind.name])),
   );
   const accepted = new LazyMap(names, (name) => typesAcceptedAs(shared, name));
+
   return {
     languages,
     types: names,

@@ -21,6 +21,7 @@ export class Kept<D, T> {
     const definition = this.#definitions.get(name);
     if (definition === undefined || this.#done.has(name)) return this.#done.get(name);
     if (this.#open.has(name)) return 'circle';
+
     this.#open.add(name);
     const created = this.#make(definition, name);
     this.#open.delete(name);

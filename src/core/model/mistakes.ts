@@ -66,6 +66,7 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
         // One of several forms may have it, and this is another one.
         const otherKeys = knownKeys.filter((key) => key !== unknown);
         const mend = knownKeys.length > otherKeys.length ? '' : didYouMean(unknown, knownKeys);
+
         return {
           path: [...path, unknown],
           atKey: true,
@@ -99,6 +100,7 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
       const bound = issue.code === 'too_small' ? `at least ${issue.minimum}` : `at most ${issue.maximum}`;
       const number = Number(issue.code === 'too_small' ? issue.minimum : issue.maximum);
       const items = countedAs(issue.origin, number);
+
       return [
         {
           path,
@@ -151,6 +153,7 @@ function wrongValue(schema: z.core.$ZodType, path: Path, key: string, data: Json
   const about = takes === anyValue ? aboutAt(schema, path) : undefined;
   if (value === undefined)
     return { path, says: `${key} is missing`, mend: about ? `Add it: ${about}` : `Add it: it takes ${takes}.` };
+
   const wrong = `${key} is ${value === null ? 'empty' : quote(value)}`;
   if (about) return { path, says: `${wrong}, not right here`, mend: `Write ${about}` };
   return {
@@ -200,6 +203,7 @@ function schemaAt(schema: z.core.$ZodType, path: Path): readonly Schema[] {
       return [];
     });
   }
+
   return schemas;
 }
 
@@ -211,6 +215,7 @@ function aboutAt(schema: z.core.$ZodType, path: Path): string | undefined {
     const { description } = (part && z.globalRegistry.get(part)) ?? {};
     if (description) return lowerFirst(description);
   }
+
   return undefined;
 }
 

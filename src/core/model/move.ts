@@ -57,6 +57,7 @@ export function unfitFor(
     if (!definition) return true;
     return definition.kind === 'object' && definition.many === undefined && definition.localized === undefined;
   };
+
   return sides.flatMap(objectsAbove).find((path) => path.length > common.length && !holdsOne(path));
 }
 
@@ -65,6 +66,7 @@ export function moveInModel(model: ModelDoc, { type: name, from, to }: Move): Mo
   const type = ownValue(model.types, name);
   const definition = type && formOf(type.fields, from);
   if (!type || !definition) return model;
+
   const common = commonHolder({ from, to });
   const stays = common === '' ? 0 : common.split('.').length;
   const remaining = withoutField(type.fields, from.split('.'), stays);
@@ -116,8 +118,10 @@ function inField(definition: FieldDoc, named: (expression: string) => string): F
 /** @param stays so many of the outermost objects stay, even if nothing is left in them. */
 function withoutField(fields: Fields, [key = '', ...deeper]: readonly string[], stays: number): Fields {
   if (deeper.length === 0) return withoutKey(fields, key);
+
   const definition = ownValue(fields, key);
   if (!definition) return fields;
+
   const inside = withoutField(fieldsInside(definition), deeper, stays - 1);
   return Object.keys(inside).length === 0 && stays <= 0
     ? withoutKey(fields, key)

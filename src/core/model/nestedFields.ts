@@ -31,6 +31,7 @@ export function formOf(fields: Fields, name: string): FieldDoc | undefined {
 export function withSiblings(fields: Fields, name: string, change: (siblings: Fields) => Fields): Fields {
   const [outer = '', ...inner] = name.split('.');
   if (inner.length === 0) return change(fields);
+
   const definition = Object.hasOwn(fields, outer) ? fields[outer] : undefined;
   if (!definition) return fields;
 

@@ -14,8 +14,10 @@ export function parseOptions(kind: string, data: JsonObject): Outcome<FieldDoc, 
   const text = JSON.stringify(data);
   const existing = parsedBefore.get(text);
   if (existing) return existing;
+
   const parsed = parseWith(fieldSchema(kind), data, `a field of kind ${kind}`);
   if ('problem' in parsed) return parsed;
+
   const read = { value: { kind, ...normal(parsed.value) } as FieldDoc };
 
   if (parsedBefore.size < mostRemembered) parsedBefore.set(text, read);

@@ -12,15 +12,18 @@ import { fieldsInside } from './nestedFields.ts';
 export function partOfObject(oldField: FieldDoc, newField: FieldDoc, called?: string): string | undefined {
   if (newField.kind !== 'object' || ['object', 'map', 'json'].includes(oldField.kind)) return undefined;
   if (kinds.get(oldField.kind)?.isBody(oldField) === true) return undefined;
+
   const fields = Object.entries(fieldsInside(newField));
   const needed = fields.filter(([, { required }]) => required === true);
   if (needed.length > 1) return undefined;
+
   const fitting = (needed.length === 1 ? needed : fields).filter(([, { kind }]) => canBecome(oldField.kind, kind));
   const [best] =
     fitting.find(([key]) => key === called) ??
     fitting.find(([, { kind }]) => kind === oldField.kind) ??
     fitting[0] ??
     [];
+
   return best;
 }
 
@@ -32,9 +35,11 @@ export function partOfObject(oldField: FieldDoc, newField: FieldDoc, called?: st
 export function keyOfMap(oldField: FieldDoc, newField: FieldDoc, mainLanguage: string): string | undefined {
   if (newField.kind !== 'map' || ['object', 'map', 'json'].includes(oldField.kind) || oldField.localized !== undefined)
     return undefined;
+
   const [keys, value] = [newField.keys, newField.value];
   if (!isObject(keys) || !isObject(value) || !canBecome(oldField.kind, String(value.kind))) return undefined;
   if (keys.kind === 'language') return mainLanguage;
+
   const [only, ...rest] = isList(keys.choices) ? keys.choices : [];
   if (keys.kind !== 'choice' || only === undefined || rest.length > 0) return undefined;
   return isObject(only) ? String(only.choice) : String(only);

@@ -16,8 +16,10 @@ export function previewMistake(
 ): { readonly says: string; readonly mend: string; readonly misses?: string } | undefined {
   if (!/^https?:\/\/./u.test(address))
     return { says: `${quote(address)} is no address on the web`, mend: 'Start it with https:// or http://.' };
+
   for (const [, name = ''] of address.matchAll(place)) {
     if (always.some((text) => text === name)) continue;
+
     const field = fields.get(name);
     const names = [...fields.keys(), ...always];
     if (!field)
@@ -32,6 +34,7 @@ export function previewMistake(
         mend: 'Name a field that holds one value.',
       };
   }
+
   return undefined;
 }
 
@@ -57,6 +60,7 @@ export function previewsOf(
     const field = type.fields.get(name);
     return field ? inMainLanguage(field, ownValue(entry.values, name), language) : builtIn[name];
   };
+
   return Object.entries(type.definition.previews ?? {}).flatMap(([name, address]) => {
     const names = [...address.matchAll(place)].map(([, name = '']) => name);
     const isFilled = names.every((name) => !isEmpty(valueNamed(name)) && !isObject(valueNamed(name)));

@@ -31,7 +31,9 @@ export function provenanceOf(model: ModelDoc, type: string, field: string): read
     const kit = kitWith(model, ownValue(types, typeName)?.kits, outer);
     if (kit !== undefined) return [...way, ...kitSteps(model, kit, field)];
   }
+
   const last = way.at(-1)?.name ?? type;
+
   return [...way, ...originStep(model, ownValue(types, last)?.origins, field)];
 }
 
@@ -87,6 +89,7 @@ function kitInside(origins: Origins, field: string): { readonly kit: string; rea
     const origin = ownValue(origins, keys.slice(0, index + 1).join('.'));
     if (origin && 'kit' in origin) return { kit: origin.kit, inKit: keys.slice(index).join('.') };
   }
+
   return undefined;
 }
 
@@ -94,15 +97,18 @@ function originStep(model: ModelDoc, origins: Origins = {}, field: string): read
   const { shared } = model;
   const inside = kitInside(origins, field);
   if (inside) return kitSteps(model, inside.kit, inside.inKit);
+
   const origin = ownValue(origins, field);
   if (!origin || 'kit' in origin) return [];
   if ('use' in origin) return [{ what: 'field', name: origin.use }];
+
   const way: Provenance[] = [];
   // A kind may be built on another one of the model's own.
   for (let name: string | undefined = origin.kind; name !== undefined; name = ownValue(shared?.kinds ?? {}, name)?.on) {
     if (!Object.hasOwn(shared?.kinds ?? {}, name)) break;
     way.push({ what: 'kind', name });
   }
+
   return way;
 }
 
@@ -127,6 +133,7 @@ export function typesAcceptedAs(shared: Shared | undefined, type: string): reado
     names.add(typeName);
     for (const [name, uses] of Object.entries(shared?.types ?? {})) if (uses.extends === typeName) accept(name);
   };
+
   accept(type);
   return [...names];
 }

@@ -55,6 +55,7 @@ export function readModel(
       isWhole = false;
       continue;
     }
+
     const { what: category, name } = read.found;
     const unfit = unfitName(name, definitions.get(folded.get(name.toLowerCase()) ?? name));
     folded.set(name.toLowerCase(), name);
@@ -69,14 +70,17 @@ export function readModel(
       });
     else definitions.set(name, { ...read.found, file });
   }
+
   const list = [...definitions.values()];
   const resolved = new Resolver(list).result();
   const taxonomies = list.filter((definition) => definition.what === 'taxonomy');
+
   const origin: ReadModel['origin'] = ([section, name, ...rest]) => {
     if (section !== 'taxonomies') return resolved.placeOf(String(name), rest);
     const taxonomy = taxonomies.find((taxonomy) => taxonomy.name === name);
     return taxonomy && { file: taxonomy.file, path: taxonomy.inFile(rest) };
   };
+
   return {
     model: compact({
       languages,
@@ -135,8 +139,10 @@ function readFile(data: Json): ParsedFile {
   });
   if (data === null) return mistake('the file is empty', `${wayToStart}, or delete it.`);
   if (!isObject(data)) return mistake('the file holds no keys', `${wayToStart}.`);
+
   const reader = Object.entries(readers).find(([key]) => Object.hasOwn(data, key));
   if (reader) return reader[1](data);
+
   const guess = Object.keys(data)
     .map((key) => ({ key, what: nearest(key, Object.keys(readers)) }))
     .find(({ what: subject }) => subject !== undefined);

@@ -52,8 +52,10 @@ const bare = onlyKinds({});
  */
 export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited): ReadField {
   if (inherited) return readInherited(data, inherited, shelf);
+
   const use = isObject(data) ? ownValue(data, 'use') : undefined;
   if (isObject(data) && use !== undefined) return readUse(data, String(use), shelf);
+
   const kindName = isObject(data) ? ownValue(data, 'kind') : undefined;
   const names = [...kinds.keys(), ...Object.keys(shelf.kinds)];
   if (!isObject(data) || kindName === undefined) {
@@ -62,10 +64,13 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
     const mend = kindName
       ? `Write \`kind: ${kindName}\`${isObject(data) ? ' instead of `type`' : ' in braces'}.`
       : `Write \`{ kind: text }\`; the kinds are ${list(names)}.`;
+
     return mistake([], 'the field says no kind', mend);
   }
+
   const named = ownValue(shelf.kinds, String(kindName));
   if (named) return readNamedKind(data, String(kindName), named, shelf);
+
   const kind = kinds.get(String(kindName));
   if (!kind)
     return mistake(
@@ -73,9 +78,11 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
       `there is no kind ${quote(kindName)}`,
       sayOtherWord(String(kindName)) ?? didYouMean(String(kindName), names) ?? `The kinds are ${list(names)}.`,
     );
+
   const hasKits = kind.nests && Object.hasOwn(data, 'kits');
   const parsed = parseOptions(kind.name, hasKits ? { fields: {}, ...withoutKey(data, 'kits') } : data);
   if ('problem' in parsed) return { mistakes: parsed.problem };
+
   const field = parsed.value;
   if (kind.maps) return readMap(data, field, shelf);
   return kind.nests ? readInner(data, field, shelf) : { field, mistakes: [] };
@@ -86,6 +93,7 @@ function readInner(data: JsonObject, field: FieldDoc, shelf: Shelf): ReadField {
   const raw = readRawFields(ownValue(data, 'fields'), mistakeInPlainName);
   const { arriving, mistakes: inKits } = kitsInside(ownValue(data, 'kits'), shelf.kits);
   if (inKits.length > 0) return { mistakes: inKits };
+
   const mistakes = [...raw.mistakes];
   const inner = new Map<string, FieldDoc>();
   const origins: [string, Origin][] = [];
@@ -96,14 +104,17 @@ function readInner(data: JsonObject, field: FieldDoc, shelf: Shelf): ReadField {
     const misplaced = read.field ? misplacedInside(read.field) : [];
     mistakes.push(...[...read.mistakes, ...misplaced].map((wrong) => ({ ...wrong, path: [...path, ...wrong.path] })));
     if (!read.field) continue;
+
     inner.set(name, read.field);
     if (read.origin) origins.push([name, read.origin]);
     for (const [deeper, origin] of Object.entries(read.inside ?? {})) origins.push([`${name}.${deeper}`, origin]);
   }
+
   for (const [name, { kit, definition }] of arriving) {
     if (!inner.has(name)) inner.set(name, definition);
     origins.push([name, { kit }]);
   }
+
   if (mistakes.length > 0) return { mistakes };
   return compact({
     field: { ...field, fields: Object.fromEntries(inner) },
@@ -127,11 +138,13 @@ function readMap(data: JsonObject, field: FieldDoc, shelf: Shelf): ReadField {
   });
   const mistakes = parts.flatMap((part) => part.mistakes);
   if (mistakes.length > 0) return { mistakes };
+
   const created = Object.fromEntries(parts.flatMap(({ part, read }) => (read.field ? [[part, read.field]] : [])));
   const origins = parts.flatMap(({ part, read: { origin, inside = {} } }) => [
     ...(origin ? [[part, origin] as const] : []),
     ...Object.entries(inside).map(([deeper, origin]) => [`${part}.${deeper}`, origin] as const),
   ]);
+
   return compact({
     field: { ...field, ...created },
     inside: origins.length > 0 ? Object.fromEntries(origins) : undefined,
@@ -165,6 +178,7 @@ const mistake = (path: Mistake['path'], message: string, mend: string, atKey = f
 function readInherited(data: Json, { definition, from }: Inherited, shelf: Shelf): ReadField {
   if (!isObject(data))
     return mistake([], `the field arrives by ${from}`, 'Write what is narrower here, such as `{ required: true }`.');
+
   const redefined = ['kind', 'use'].find((key) => Object.hasOwn(data, key));
   if (redefined !== undefined)
     return mistake(
@@ -199,8 +213,10 @@ function readUse(data: JsonObject, name: string, shelf: Shelf): ReadField {
   }
   if (Object.hasOwn(data, 'kind'))
     return mistake(['kind'], `the shared field ${name} has its kind already`, 'Remove `kind`, or `use`.', true);
+
   const { use: _, ...over } = data;
   const read = narrowed(definition, over, `the shared field ${name}`, shelf);
+
   return read.field ? { ...read, origin: { use: name } } : read;
 }
 
@@ -215,8 +231,10 @@ function readNamedKind(data: JsonObject, name: string, { on, options }: KindDoc,
         mend: `Remove it, or use the kind ${on} itself.`,
       })),
     };
+
   // Without the kind itself, so that kinds which are built on each other come to an end.
   const read = readField({ ...options, ...data, kind: on }, { ...shelf, kinds: withoutKey(shelf.kinds, name) });
+
   return read.field ? { ...read, origin: { kind: name } } : read;
 }
 
@@ -224,9 +242,11 @@ function readNamedKind(data: JsonObject, name: string, { on, options }: KindDoc,
 function narrowed(base: FieldDoc, over: JsonObject, whose: string, shelf: Shelf): ReadField {
   if (Object.hasOwn(over, 'kits'))
     return mistake(['kits'], `the fields of the object are defined in ${whose} already`, 'Add the kits there.', true);
+
   const read = readField({ ...base, ...over });
   const { field } = read;
   if (!field) return read;
+
   const mistakes = Object.keys(over).flatMap((option): readonly Mistake[] => {
     const before = ownValue(base, option);
     const after = ownValue(field, option);
@@ -240,6 +260,7 @@ function narrowed(base: FieldDoc, over: JsonObject, whose: string, shelf: Shelf)
       },
     ];
   });
+
   return mistakes.length > 0 ? { mistakes } : { field, mistakes: [] };
 }
 
@@ -247,6 +268,7 @@ function isNarrower(base: FieldDoc, field: FieldDoc, option: string, { basesOf }
   const before = ownValue(base, option);
   const after = inBases(ownValue(field, option), before, basesOf);
   if (!sameShape(base, field) && (option === 'many' || option === 'localized')) return false;
+
   const parts = option === 'many' ? splitMany(before, after) : [{ option, before, after }];
   return parts.every((part) => {
     const direction = compatibilityOf(base.kind, part.option).direction(part.before, part.after);

@@ -57,10 +57,12 @@ export function readRawFields(
         },
       ],
     };
+
   const read = Object.entries(data).map(([name, value]) => {
     const path = ['fields', name];
     return { field: { name, data: value, path }, mistake: mistakeInName(name, path) };
   });
+
   return {
     fields: read.map(({ field }) => field),
     mistakes: read.flatMap(({ mistake }) => mistake ?? []),

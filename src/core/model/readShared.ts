@@ -39,9 +39,11 @@ export function readKind(data: JsonObject): ParsedFile {
     return {
       mistakes: [{ path: ['kind'], says: `there is a kind ${quote(name)} already`, mend: 'Give yours another name.' }],
     };
+
   const written = ownValue(data, 'options');
   const options = isObject(written) ? written : {};
   const about = ownOptions.about === undefined ? {} : { about: ownOptions.about };
+
   return { found: { what: 'kind', name, definition: { ...about, on: ownOptions.on, options } }, mistakes: [] };
 }
 
@@ -73,6 +75,7 @@ export function readKinds(definitions: Readonly<Record<string, KindDoc>>): {
         options: Object.fromEntries(Object.entries(field).filter(([key]) => Object.hasOwn(options, key))),
       };
   }
+
   return { kinds: merged, mistakes };
 }
 
@@ -107,5 +110,6 @@ function wrongGround(kind: string, on: string, definitions: Readonly<Record<stri
         : undefined;
     way.push(ground);
   }
+
   return undefined;
 }

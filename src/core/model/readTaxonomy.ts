@@ -15,8 +15,10 @@ export function readTaxonomy(data: JsonObject): ParsedFile {
   const read = readTerms(ownValue(data, 'terms') ?? null);
   const mistakes = [...head.mistakes, ...read.mistakes];
   if (head.name === undefined) return { mistakes };
+
   const { $schema: _, taxonomy: __, terms: ___, ...ownOptions } = head.options ?? { taxonomy: '' };
   const options = compact(ownOptions as Readonly<Record<string, Json | undefined>>);
+
   const inFile = ([part, term, ...rest]: Path): Path => {
     const place = part === 'terms' ? read.places.get(String(term)) : undefined;
     if (place) return [...place, ...rest];
@@ -61,6 +63,7 @@ function readTerms(data: Json): ReadTerms {
         says: `there is no term \`${term}\` that could stand here too`,
         mend: didYouMean(term, read.terms.keys()) ?? 'Name a term that stands elsewhere in the taxonomy.',
       });
+
   return { ...read, tree };
 }
 
@@ -95,6 +98,7 @@ function readBranch(data: Json, path: Path, read: Omit<ReadTerms, 'tree'>): read
     read.others.push({ term: parsed.value.also, path: [...path, 'also'] });
     return [{ term: parsed.value.also, also: true }];
   }
+
   const { term, terms, ...options } =
     typeof parsed.value === 'string' ? { term: parsed.value, terms: undefined } : parsed.value;
   if (!isId(term)) {
@@ -113,6 +117,7 @@ function readBranch(data: Json, path: Path, read: Omit<ReadTerms, 'tree'>): read
   read.terms.set(term, compact(options as Readonly<Record<string, Json | undefined>>) as TermDoc);
   read.places.set(term, path);
   const below = readBranches(terms ?? null, [...path, 'terms'], read);
+
   return [below.length > 0 ? { term, terms: below } : { term }];
 }
 

@@ -13,6 +13,7 @@ export function readType(data: JsonObject): ParsedFile {
   const { fields, mistakes } = readRawFields(ownValue(data, 'fields'));
   const allMistakes = [...head.mistakes, ...mistakes];
   if (head.name === undefined) return { mistakes: allMistakes };
+
   const { $schema: _, type: __, fields: ___, extends: base, kits, ...options } = head.options ?? { type: '' };
   const uses = compact({ extends: base, kits });
   return { found: { what: 'type', name: head.name, options, uses, fields }, mistakes: allMistakes };
@@ -22,6 +23,7 @@ export function readType(data: JsonObject): ParsedFile {
 export function readTypeParts(data: Json): Parts<TypeDoc> {
   const { found: definition, mistakes } = readType({ ...Object(data), type: 'a' });
   if (definition?.what !== 'type') return { problem: mistakes };
+
   const inFields: Mistake[] = [];
   const fields: [string, FieldDoc][] = [];
 
@@ -30,7 +32,9 @@ export function readTypeParts(data: Json): Parts<TypeDoc> {
     inFields.push(...read.mistakes.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })));
     if (read.field && isFieldName(name)) fields.push([name, read.field]);
   }
+
   const allMistakes = [...mistakes, ...inFields];
+
   return allMistakes.length > 0
     ? { problem: allMistakes }
     : { value: { ...definition.options, fields: Object.fromEntries(fields) } };

@@ -40,6 +40,7 @@ export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
         ? renameInType(type, { type: name, types: model.types }, rename, { renames, mention })
         : type,
   );
+
   switch (rename.what) {
     case 'type':
       return { ...model, types: renameKey(types, rename.from, rename.to) };
@@ -101,10 +102,12 @@ export interface RenameStage {
 export function renameStages(model: ModelDoc, ordered: readonly Rename[]): readonly RenameStage[] {
   const stages: RenameStage[] = [];
   const reached = (): ModelDoc => stages.at(-1)?.after ?? model;
+
   const add = (renames: readonly Rename[]): void => {
     const before = reached();
     if (renames.length > 0) stages.push({ renames, before, after: renamedTogether(before, renames) });
   };
+
   let unmentioned: readonly Rename[] = [];
   for (const level of levelsOf(ordered)) {
     // What renames no more than keys changes nothing that mentions something.
@@ -112,11 +115,14 @@ export function renameStages(model: ModelDoc, ordered: readonly Rename[]): reado
       unmentioned = [...unmentioned, ...level];
       continue;
     }
+
     add(unmentioned);
     unmentioned = [];
     add(level);
   }
+
   add(unmentioned);
+
   return stages;
 }
 
@@ -232,6 +238,7 @@ function renameInShared({ types, kits, fields, ...rest }: Shared, rename: Rename
         field,
       ),
     );
+
   const isType = rename.what === 'type';
   const renamedTypes = mapValues(types ?? {}, (uses) =>
     isType && uses.extends === rename.from ? { ...uses, extends: rename.to } : uses,
@@ -270,6 +277,7 @@ function renameInType(
 function renameOwnField(named: TypeDoc, rename: FieldRename): TypeDoc {
   const { titled, rules, order, previews } = named;
   const renamed = (path: string): string => renamedPath(path, rename.from, rename.to);
+
   return {
     ...named,
     ...compact({
@@ -290,6 +298,7 @@ const renameInRule = (rule: Rule, from: string, to: string): Rule => ({
 function renameInField(definition: FieldDoc, home: FieldPlace, rename: Rename): FieldDoc {
   const field = linkField(home, home.field, definition);
   if (!field) return definition;
+
   const options = field.kind.renameInOptions(field.options, rename, home);
   const renamed = mapValues(definition, (value, key): Json => {
     if (key === 'default' || key === 'example') return renameInValue(value, field, rename);
@@ -312,6 +321,7 @@ function renameInField(definition: FieldDoc, home: FieldPlace, rename: Rename): 
       return renameInField(value as FieldDoc, { ...home, field: `${home.field}.${key}` }, rename);
     return ownValue(options, key) ?? value;
   });
+
   return { ...renamed, kind: definition.kind };
 }
 
@@ -330,9 +340,11 @@ function renameInComputed(computed: Json, place: FieldPlace, rename: Rename): Js
       cel: rename.what === 'field' && rename.type === type ? renameInExpression(cel, rename.from, rename.to) : cel,
     };
   }
+
   const [counted = '', ...field] = String(computed.count).split('.');
   if (rename.what === 'type' && rename.from === counted) return { count: [rename.to, ...field].join('.') };
   if (rename.what !== 'field' || rename.type !== counted) return computed;
+
   const depth = rename.from.split('.').length;
   const isNamed = field.slice(0, depth).join('.') === rename.from;
 
@@ -347,8 +359,10 @@ function renameTerm(taxonomy: TaxonomyDoc, from: string, to: string): TaxonomyDo
     ...(branch.terms ? { terms: branch.terms.map(inBranch) } : {}),
     term: branch.term === from ? to : branch.term,
   });
+
   const inTerm = (term: TermDoc): TermDoc =>
     typeof term.retired === 'object' && term.retired.use === from ? { ...term, retired: { use: to } } : term;
+
   return {
     ...taxonomy,
     ...(taxonomy.collections
@@ -370,6 +384,7 @@ function withBorrows(
   change: (taxonomy: string, term: string) => readonly [string, string],
 ): TaxonomyDoc {
   if (!taxonomy.borrows) return taxonomy;
+
   const borrows = taxonomy.borrows.map((address) => {
     const colon = address.indexOf(':');
     const [term = '', ...above] = address
@@ -379,6 +394,7 @@ function withBorrows(
     const [lender, last] = change(address.slice(0, colon), term);
     return `${lender}:${[last, ...above].reverse().join('/')}`;
   });
+
   return { ...taxonomy, borrows };
 }
 
@@ -389,6 +405,7 @@ function withBorrowers(rename: Rename, model: ModelDoc): readonly Rename[] {
     ([name, { borrows }]) =>
       borrows && link(model).taxonomies.get(name)?.terms.get(rename.from)?.borrowedFrom === rename.taxonomy,
   );
+
   return [rename, ...lent.map(([taxonomy]) => ({ ...rename, taxonomy }))];
 }
 
@@ -429,6 +446,7 @@ function renamedValues(
     const after = renames.reduce<Json>((result, rename) => renameInValue(result, field, rename), value);
     if (!equal(after, value)) changed.set(field.name, after);
   }
+
   return changed;
 }
 
@@ -438,6 +456,7 @@ export function relocatedValues(fields: JsonObject, type: Type, elsewhere: Elsew
   for (const field of type.fields.values()) {
     const value = ownValue(fields, field.name);
     if (value === undefined || value === null) continue;
+
     const after = mapLeaves(
       field,
       value,
@@ -445,6 +464,7 @@ export function relocatedValues(fields: JsonObject, type: Type, elsewhere: Elsew
     );
     if (!equal(after, value)) changed.set(field.name, after);
   }
+
   return changed;
 }
 

@@ -56,6 +56,7 @@ function renamedValue(
       if (renamed !== undefined && renamed !== text) return String(renamed);
     } else if (rename.what === 'type' && names.join('.') === 'type' && text === rename.from) return rename.to;
   }
+
   return text;
 }
 

@@ -65,6 +65,7 @@ export class Resolver {
           .filter((definition): definition is InFile<W> => definition.what === category)
           .map((item) => [item.name, item]),
       );
+
     this.#usesByType = new Map([...ofCategory('type').values()].map(({ name, uses }) => [name, uses]));
     this.#fields = new Kept(ofCategory('field'), (field) => this.#makeField(field));
     this.#kits = new Kept(ofCategory('kit'), (kit) => this.#makeKit(kit));
@@ -87,6 +88,7 @@ export class Resolver {
       this.#report(file, [], ownMistakes);
       this.#definitions.set(`kind ${name}`, { file, path: ['options'], data: definition.options });
     }
+
     return kinds;
   }
 
@@ -146,6 +148,7 @@ export class Resolver {
       fields: formsOf(allFields),
       ...(origins ? { origins } : {}),
     };
+
     return {
       definition,
       fields: allFields,
@@ -167,6 +170,7 @@ export class Resolver {
         if (!other) arriving.set(field, { ...definition, from: `the kit ${kit}` });
         else this.#report(file, ['kits', index], [{ path: [], ...arrivesTwice(field, other.from, kit) }]);
       }
+
     return arriving;
   }
 
@@ -199,11 +203,13 @@ export class Resolver {
       fields: formsOf(ordered),
     };
     const rules = [...(base?.rules ?? []), ...rulePlaces(options.rules, file), ...fromTheKits.rulePlaces];
+
     return { definition, fields: ordered, rules, file };
   }
 
   #baseOf({ name, uses, file }: InFile<'type'>): ResolvedPart<TypeDoc> | undefined {
     if (uses.extends === undefined) return undefined;
+
     const base = this.#types.get(uses.extends);
     if (isMade(base)) return base;
 
@@ -252,6 +258,7 @@ export class Resolver {
       const read = readField(data, this.#shelf, inherited);
       this.#report(file, path, read.mistakes);
       if (!read.field || !isFieldName(name)) continue;
+
       const place = { file, path, data };
       createdFields.set(name, {
         definition: read.field,
@@ -260,6 +267,7 @@ export class Resolver {
         places: [...(above?.places ?? this.#sourceOf(read.origin)), place],
       });
     }
+
     return createdFields;
   }
 
@@ -276,8 +284,10 @@ export class Resolver {
       const rule = rules[Number(name)];
       return rule ? { file: rule.file, path: [...rule.path, ...rest] } : { file, path };
     }
+
     const field = part === 'fields' ? fields.get(String(name)) : undefined;
     if (!field) return { file, path };
+
     const source = field.places.findLast(({ data }) => at(data, rest) !== undefined);
     const inside = source ? undefined : kitInside(field.inside, rest);
     const kit = inside && this.#kits.get(inside.kit);
@@ -285,6 +295,7 @@ export class Resolver {
 
     const saying =
       source ?? field.places.findLast(({ data }) => at(data, rest.slice(0, 1)) !== undefined) ?? field.places.at(-1);
+
     return saying ? { file: saying.file, path: [...saying.path, ...rest] } : { file, path };
   }
 
@@ -293,9 +304,11 @@ export class Resolver {
     const field = part === 'fields' ? resolved.fields.get(String(name)) : undefined;
     const place = this.#placeIn(resolved, path);
     if (!field) return [place];
+
     const places = field.places
       .filter(({ data }) => at(data, rest) !== undefined)
       .map((place) => ({ file: place.file, path: [...place.path, ...rest] }));
+
     return places.some(({ file, path: otherPath }) => file === place.file && equal(otherPath, place.path))
       ? places
       : [...places, place];

@@ -51,6 +51,7 @@ export function skeletonOf(type: Type, model: Model, start: Start): Skeleton {
 
   for (const field of inGroups(type)) {
     if (field.common.computed !== undefined) continue;
+
     const value = startOf(field, type, model, start);
     if (value !== undefined) values[field.name] = value;
     const isOpen = holdsPlaceholder(value);
@@ -59,6 +60,7 @@ export function skeletonOf(type: Type, model: Model, start: Start): Skeleton {
       prose = typeof value === 'string' ? value : '';
       continue;
     }
+
     if (field.common.group !== undefined && field.common.group !== group) lines.push(`\n# ${field.common.group}\n`);
     else if (field.common.group === undefined && group !== undefined) lines.push('\n');
     group = field.common.group;
@@ -68,6 +70,7 @@ export function skeletonOf(type: Type, model: Model, start: Start): Skeleton {
     const key = keyOfField(field.name);
     lines.push(value === undefined ? commentedOut(field, key) : writeYaml({ [key]: value }));
   }
+
   const text = lines.join('');
   if (!type.body) return { ending: '.yaml', text, values, open };
   return { ending: '.md', values, open, text: `---\n${text}---\n${prose === '' ? '' : `\n${prose}\n`}` };
@@ -95,6 +98,7 @@ function startOf(field: Field, type: Type, model: Model, { title, isTaken }: Sta
   const { common, kind, options, name } = field;
   const isTitle = name === type.definition.titled;
   if (title !== undefined && isTitle) return inLanguages(title, field, model);
+
   const inside = type.definition.titled?.startsWith(`${name}.`)
     ? type.definition.titled.slice(name.length + 1)
     : undefined;
@@ -103,6 +107,7 @@ function startOf(field: Field, type: Type, model: Model, { title, isTaken }: Sta
   // Whether it applies shows only once others are filled in.
   if (common.when !== undefined) return undefined;
   if (common.default !== undefined) return common.default;
+
   const { titled } = type.definition;
   const slug = title !== undefined && titled !== undefined && kind.made?.(options, { [titled]: title }, model.context);
   if (typeof slug === 'string')

@@ -10,5 +10,6 @@ export function taxonomyAsWritten({ terms, tree, ...options }: TaxonomyDoc): Jso
       const definition = { term, ...asJson(ownValue(terms, term) ?? {}) };
       return below.length > 0 ? { ...definition, terms: nest(below) } : definition;
     });
+
   return { ...asJson(options), terms: nest(tree) };
 }

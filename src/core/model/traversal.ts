@@ -89,6 +89,7 @@ function eachOfMap({ fields }: Field, item: JsonObject, path: Path, visitor: Vis
 export function mapLeaves(field: Field, value: Json, change: (item: Json, field: Field) => Json): Json {
   return mapSingles(field, value, (item): Json => {
     if (!isMade(field) || !isObject(item)) return change(item, field);
+
     const { fields } = field;
     if (field.kind.maps)
       return Object.fromEntries(
@@ -159,6 +160,7 @@ export function titleRead(
 export function titleOf(entry: Entry, type: Type | undefined, language: string): string | undefined {
   const titled = type?.definition.titled;
   if (type === undefined || titled === undefined) return undefined;
+
   let fields = type.fields;
   let value: Json | undefined = entry.values;
   for (const key of titled.split('.')) {
@@ -167,6 +169,7 @@ export function titleOf(entry: Entry, type: Type | undefined, language: string):
     value = inMainLanguage(field, ownValue(value, key), language);
     fields = field.fields;
   }
+
   return typeof value === 'string' && value !== '' ? value : undefined;
 }
 

@@ -46,9 +46,11 @@ function readBeside(
   context: ModelContext,
 ): readonly [Target, ReadBeside] | undefined {
   if (!mayBeWritten(oldField.kind.name, newField.kind.name)) return undefined;
+
   const { name: kind } = newField.kind;
   const target: Target = { kind, options: newField.options, languages: context.languages };
   if (!hasStyles(target)) return undefined;
+
   const convert = kindConverter(oldField, newField, context);
   const readOwn: ReadText = (text) => readValue(convert?.(text));
   const passes = passesCheck(newField.kind, newField.options, context);
@@ -71,10 +73,12 @@ export function meaningOf(text: string, { kind, options }: Field, context: Model
   const readOwn: ReadText = (text) => readValue(ownConversion?.(text, options, context));
   const target: Target = { kind: kind.name, options, languages: context.languages };
   if (!hasStyles(target)) return { values: [], isSure: false };
+
   const readings = readingsFor(target, { ownReading: readOwn, passes })(text).filter(({ value }) => passes(value));
   const [only, ...rest] = readings;
   const isAsked = only?.ways.every((way) => way.some((name) => styleNamed(name)?.asks !== undefined)) ?? true;
   const ordered = usualFirst(readings, target);
+
   return { values: ordered.map(({ value }) => value), isSure: rest.length === 0 && !isAsked };
 }
 

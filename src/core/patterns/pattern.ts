@@ -65,6 +65,7 @@ function compileNew(source: string): Outcome<Pattern, PatternProblem> {
       },
     };
   }
+
   try {
     const tree = parser.parsePattern(source, 0, source.length, { unicode: true });
     const automaton = RE2JS.compile(toLinear(tree));

@@ -191,6 +191,7 @@ class Writer {
       const times = Math.min(remaining, atOnce);
       parts.push(mark === '' ? `(?:${atom}){${times}}` : `(?:${atom}){0,${times}}`);
     }
+
     return parts.join('');
   }
 
@@ -326,6 +327,7 @@ let characters: string | undefined;
 /** Every character of Unicode in order, but for surrogates, which are none. */
 function everyCharacter(): string {
   if (characters !== undefined) return characters;
+
   const parts: string[] = [];
 
   for (let from = 0; from <= 0x10ffff; from += 4096) {
@@ -336,7 +338,9 @@ function everyCharacter(): string {
     }
     parts.push(String.fromCodePoint(...Array.from({ length: 4096 }, (_, index) => from + index)));
   }
+
   characters = parts.join('');
+
   return characters;
 }
 

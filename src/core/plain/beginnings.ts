@@ -6,6 +6,7 @@
 export function beginnings(texts: readonly string[], most: number): readonly string[] {
   const sorted = [...new Set(texts)].sort();
   if (sorted.length <= most) return sorted;
+
   let shown = sorted;
 
   for (let length = commonLength(sorted) + 1; ; length += 1) {

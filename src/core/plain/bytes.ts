@@ -6,5 +6,6 @@ export function sayBytes(bytes: number): string {
     ['kB', 1e3],
   ] as const)
     if (bytes >= factor) return `${Math.round((bytes / factor) * 10) / 10} ${unit}`;
+
   return `${bytes} B`;
 }

@@ -12,6 +12,7 @@ function digits(text: string, from: number, to: number): number {
     const digit = text.charCodeAt(index) - 48;
     number = digit >= 0 && digit <= 9 ? number * 10 + digit : Number.NaN;
   }
+
   return number;
 }
 

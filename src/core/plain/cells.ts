@@ -12,6 +12,7 @@ export function cellOf(value: Json | undefined, separator: string): string {
     const isPlain =
       !/^[[{]/u.test(items[0] ?? '') &&
       items.every((item) => item !== undefined && item.trim() === item && item !== '' && !item.includes(mark));
+
     return isPlain && items.length > 0 ? items.join(separator) : JSON.stringify(value);
   }
   return isObject(value) ? JSON.stringify(value) : String(value);

@@ -21,6 +21,7 @@ export function areSame(some: Texts, index: number, texts: Texts, other: number)
   const from = other === 0 ? 0 : (texts.ends[other - 1] ?? 0);
   const length = (some.ends[index] ?? 0) - start;
   if (length !== (texts.ends[other] ?? 0) - from) return false;
+
   for (let index = 0; index < length; index += 1)
     if (some.text.charCodeAt(start + index) !== texts.text.charCodeAt(from + index)) return false;
   return true;
@@ -45,6 +46,7 @@ export class TextColumn {
       end += text.length;
       ends[index] = end;
     }
+
     return { text: this.#texts.join(''), ends };
   }
 }

@@ -12,5 +12,6 @@ export function isDeeperThan<Node>(root: Node, most: number, childrenOf: (node: 
     if (below.size === 0) return false;
     level = below;
   }
+
   return true;
 }

@@ -40,6 +40,7 @@ export const durationShape = `${shape.source.slice(0, -1).replace('^P', '^P(?=\\
 export function parseDuration(text: string): Duration | undefined {
   const match = shape.exec(text);
   if (!match || text === 'P' || match[5] === 'T') return undefined;
+
   const [, years, months, weeks, days, , hours, minutes, seconds] = match;
   const parts = unitNames.flatMap((unit, index) => {
     const number = [years, months, weeks, days, hours, minutes, seconds][index];
@@ -89,6 +90,7 @@ export function sayDuration(text: string, language = 'en'): string {
   const duration = parseDuration(text);
   const match = shape.exec(text);
   if (!duration || !match) return text;
+
   const [, years, months, weeks, days, , hours, minutes, seconds] = match;
   const parts = unitNames.flatMap((unit, index) => {
     const number = Number([years, months, weeks, days, hours, minutes, seconds][index]?.replace(',', '.') ?? 0);
@@ -100,5 +102,6 @@ export function sayDuration(text: string, language = 'en'): string {
           ),
         ];
   });
+
   return new Intl.ListFormat(language, { type: 'unit', style: 'long' }).format(parts) || '0';
 }

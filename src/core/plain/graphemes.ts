@@ -12,6 +12,7 @@ const atOnce = 512;
 export function countGraphemes(text: string): number {
   // Most texts are ASCII, where a code unit is a character unless a CR is followed by a LF.
   if (/^[\x20-\x7E\n]*$/u.test(text)) return text.length;
+
   segmenter ??= new Intl.Segmenter('und', { granularity: 'grapheme' });
   let count = 0;
   let from = 0;
@@ -27,9 +28,11 @@ export function countGraphemes(text: string): number {
       size *= 2;
       continue;
     }
+
     count += starts.length - 1;
     from += last;
     size = atOnce;
   }
+
   return count;
 }

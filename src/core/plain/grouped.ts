@@ -7,5 +7,6 @@ export function grouped<T, K>(items: Iterable<T>, keyOf: (item: T) => K): Readon
     if (group) group.push(item);
     else groups.set(key, [item]);
   }
+
   return groups;
 }

@@ -25,6 +25,7 @@ export function at(value: Json | undefined, path: Path): Json | undefined {
     if (typeof part === 'number') current = isList(current) ? current[part] : undefined;
     else current = isObject(current) ? ownValue(current, part) : undefined;
   }
+
   return current;
 }
 
@@ -32,8 +33,10 @@ export function at(value: Json | undefined, path: Path): Json | undefined {
 export function changedAt(value: Json, path: Path, change: (old: Json) => Json): Json {
   const [part, ...rest] = path;
   if (part === undefined) return change(value);
+
   const inner = at(value, [part]);
   if (inner === undefined) return value;
+
   const changed = changedAt(inner, rest, change);
   if (isList(value)) return value.map((item, index) => (index === part ? changed : item));
   return isObject(value) ? withKey(value, String(part), changed) : value;
@@ -44,8 +47,10 @@ export function equal(a: Json | undefined, b: Json | undefined): boolean {
   if (a === b) return true;
   if (isList(a)) return isList(b) && a.length === b.length && a.every((item, index) => equal(item, b[index]));
   if (!isObject(a) || !isObject(b)) return false;
+
   const keys = Object.keys(a);
   if (keys.length !== Object.keys(b).length) return false;
+
   for (const key of keys) if (!Object.hasOwn(b, key) || !equal(a[key], b[key])) return false;
   return true;
 }

@@ -67,9 +67,11 @@ function finder(names: Iterable<string>): Find {
   const candidates = prepared(names);
   const series = seriesIn(candidates);
   const longest = candidates.reduce((most, { letters }) => Math.max(most, letters.length), 0);
+
   return remembering((typed) => {
     const limit = typed.length < 5 ? 1 : Math.min(3, Math.ceil(typed.length / 3));
     if (typed.length > longest + limit) return undefined;
+
     const lowerCase = typed.toLowerCase();
     // All of a long series are a digit or two away from each other: none of them is likelier than the next.
     if (series.has(withoutDigits(lowerCase))) return undefined;
@@ -78,6 +80,7 @@ function finder(names: Iterable<string>): Find {
       const candidate = within(far, lowerCase, candidates);
       if (candidate) return candidate.name;
     }
+
     return undefined;
   });
 }
@@ -90,11 +93,13 @@ const withoutDigits = (text: string): string => text.replace(/\d+/gu, '0');
 /** The names of long series, without their digits. */
 function seriesIn(candidates: readonly Candidate[]): ReadonlySet<string> {
   if (candidates.length < manyAlike) return new Set();
+
   const counts = new Map<string, number>();
   for (const { letters } of candidates) {
     const name = withoutDigits(letters);
     counts.set(name, (counts.get(name) ?? 0) + 1);
   }
+
   return new Set([...counts].flatMap(([name, number]) => (number >= manyAlike ? [name] : [])));
 }
 
@@ -133,6 +138,7 @@ function within(limit: number, word: string, candidates: readonly Candidate[]): 
     before = letters;
     index = isFinished ? index + 1 : firstPast(candidates, letters.slice(0, rows.length - 1), index + 1);
   }
+
   return best;
 }
 
@@ -152,6 +158,7 @@ function nextRow(rows: readonly (readonly number[])[], letters: string, word: st
     const swapped = isSwapped ? (rows[length - 2]?.[column - 2] ?? 0) + 1 : changed;
     row.push(Math.min(changed, swapped, (above[column] ?? 0) + 1, (row[column - 1] ?? 0) + 1));
   }
+
   return row;
 }
 
@@ -170,5 +177,6 @@ function firstPast(candidates: readonly Candidate[], start: string, from: number
     if (candidates[middle]?.letters.startsWith(start)) low = middle + 1;
     else high = middle;
   }
+
   return low;
 }

@@ -45,5 +45,6 @@ export function loneOnTheWay(data: JsonObject, keys: Keys): Keys {
     if (!isObject(group) || Object.keys(group).length > 1) break;
     length -= 1;
   }
+
   return keys.slice(0, length);
 }

@@ -33,6 +33,7 @@ export function countSketched(sketch: Uint8Array): number {
     sum += 2 ** -rank;
     if (rank === 0) empty += 1;
   }
+
   const alpha = 0.7213 / (1 + 1.079 / registers);
   const raw = (alpha * registers * registers) / sum;
   return Math.round(raw <= 2.5 * registers && empty > 0 ? registers * Math.log(registers / empty) : raw);

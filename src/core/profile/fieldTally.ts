@@ -113,7 +113,9 @@ export class FieldTally {
       this.#sizes.add(size);
       this.#extreme({ size, entry });
     }
+
     if (!this.#isText || typeof value !== 'string') return;
+
     const shape = textShape(value);
     if (shape !== undefined) this.#shapes.add(shape);
   }

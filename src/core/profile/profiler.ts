@@ -69,6 +69,7 @@ export class Profiler {
   see(entry: Entry): void {
     const tally = this.#countIn.get(entry.type);
     if (!tally) return;
+
     const within = { entry: keyOf(entry), status: statusOf(entry) };
     increase(tally.entries, within.status);
     const fields = fieldsOf(entry, tally.type);
@@ -85,6 +86,7 @@ export class Profiler {
     for (const [name, { entries, fields }] of counted) {
       const tally = this.#types.get(name);
       if (!tally) continue;
+
       for (const [status, times] of entries) increase(tally.entries, status, times);
       for (const [path, node] of eachNode(tally.nodes)) {
         const other = fields.get(path);
@@ -120,7 +122,9 @@ function visit(node: Node, value: Json | undefined, within: Within): void {
   tally.place(within.status);
   const counted = countedValue(field, value);
   if (counted === undefined) return;
+
   tally.fill(within.status);
+
   if (!field.common.localized || !isObject(counted)) visitInOne(node, counted, within);
   else
     for (const [language, value] of Object.entries(counted)) {
@@ -136,6 +140,7 @@ function visitInOne(node: Node, value: Json, within: Within): void {
     visitSingle(node, value, within);
     return;
   }
+
   node.tally.items(value.length);
   for (const item of value) visitSingle(node, item, within);
 }
@@ -149,6 +154,7 @@ function visitSingle({ field, tally, inner }: Node, item: Json, within: Within):
     for (const [key, node] of inner) visit(node, ownValue(item, key), within);
     return;
   }
+
   const [keys, values] = [inner.get('keys'), inner.get('value')];
   for (const [key, value] of Object.entries(item)) {
     if (keys) visit(keys, key, within);

@@ -46,6 +46,7 @@ export function medianOf({ counts }: CountedNumbers): number | undefined {
     below += times;
     if (below >= half) return number;
   }
+
   return undefined;
 }
 

@@ -72,6 +72,7 @@ export interface SummaryDemand {
 export function summarizeType(model: Model, name: string, counted: CountedType, demand: SummaryDemand): TypeProfile {
   const type = model.types.get(name);
   const countOf = (status: Status): number => counted.entries.get(status) ?? 0;
+
   return {
     type: name,
     label: type?.label.many ?? name,
@@ -99,6 +100,7 @@ function summarizeField(
   const isInside = field.name.includes('.');
   const distinct = distinctOf(counted.values);
   const hasValues = counted.values.counts.size > 0;
+
   return compact({
     address: `${type}.${field.name}`,
     label: field.label,
@@ -140,8 +142,10 @@ function sizesOf(field: Field, { sizes, smallest, largest }: CountedField): Size
   const measure = measureOf(field);
   const median = medianOf(sizes);
   if (!measure || !smallest || !largest || median === undefined) return undefined;
+
   const describe = (size: number): string => measure.has(size).replace(/^has /u, '');
   const sizeOf = ({ size, entry }: Extreme): Size => ({ size, says: describe(size), entry });
+
   return compact({
     of: measure.isLength ? 'characters' : 'values',
     smallest: sizeOf(smallest),

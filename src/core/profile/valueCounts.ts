@@ -37,6 +37,7 @@ export class ValueCounts {
       this.#counts.set(value, (this.#counts.get(value) ?? 0) + times);
       if (this.#seen) sketch(this.#seen, value);
     }
+
     this.#under += under;
     if (this.#counts.size > mostExact) this.#shorten();
   }
@@ -59,6 +60,7 @@ export class ValueCounts {
     for (const [value, times] of this.#counts)
       if (times > least) this.#counts.set(value, times - least);
       else this.#counts.delete(value);
+
     this.#under += least;
   }
 }

@@ -53,9 +53,11 @@ export function readRevision(written: string, { sha256, isSound } = readingAlone
   const data = parse(text);
   const shape = Shape.safeParse(data);
   if (!shape.success || !isObject(data) || !isWhole(text, shape.data, sha256)) return undefined;
+
   const { model: storedModel, ...parts } = shape.data;
   const model = isSound(parts.hash) ? (storedModel as ModelDoc) : readNormalForm(storedModel as Json);
   if (!model) return undefined;
+
   noteHash(model, () => sha256(modelIn(text)));
   return { ...parts, model };
 }

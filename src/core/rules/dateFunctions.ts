@@ -16,6 +16,7 @@ function parseDate(text: string, pattern: string): string {
   for (const letter of ['Y', 'M', 'D'])
     if ((pattern.match(datePart) ?? []).filter((part) => part.startsWith(letter)).length > 1)
       throw new Error(`“${pattern}” says one part of a day twice`);
+
   const shape = pattern.replace(/[.*+?^${}()|[\]\\]/gu, String.raw`\$&`).replace(datePart, (part) => {
     names.push(part.charAt(0));
     return `(${dateParts[part as keyof typeof dateParts]})`;
@@ -32,6 +33,7 @@ function parseDate(text: string, pattern: string): string {
 function formatDate(day: string, pattern: string): string {
   const [, year = '', month = '', date = ''] = /^(\d{4})-(\d{2})-(\d{2})/u.exec(day) ?? [];
   if (year === '') throw new Error(`“${day}” is no day such as 2026-03-01`);
+
   const parts: Readonly<Record<string, string>> = {
     YYYY: year,
     MM: month,
@@ -39,6 +41,7 @@ function formatDate(day: string, pattern: string): string {
     M: String(Number(month)),
     D: String(Number(date)),
   };
+
   return pattern.replace(datePart, (part) => parts[part] ?? part);
 }
 
@@ -58,6 +61,7 @@ function inUnits(text: string, unit: string): bigint {
     if (duration.seconds !== 0) throw new Error(`“${text}” in ${unit} depends on the calendar`);
     return BigInt(Math.trunc(duration.months / (unit === 'years' ? 12 : 1)));
   }
+
   const seconds = secondsIn[unit];
   if (seconds === undefined) throw new Error(`“${unit}” is no unit: ${unitNames.join(', ')}`);
   if (duration.months !== 0) throw new Error(`“${text}” in ${unit} depends on the calendar`);

@@ -99,9 +99,11 @@ export function expressionsOver(
 ): (source: string) => Expression | ExpressionProblem {
   const { item } = more;
   const judge = judgeOver(type, variable, more);
+
   return (source) => {
     const judged = judge(source);
     if ('problem' in judged) return judged;
+
     const { gives, ast, looksUp, run } = judged;
     const fieldsLookedUp = new Map(looksUp.map(({ type: typeName, field }) => [`${typeName}.${field.name}`, field]));
     const named = fieldsIn(source, type, variable);
@@ -189,6 +191,7 @@ function toCel(
     if (value === undefined) continue;
     view[celName(field.name)] = wholeToCel(field, value);
   }
+
   return view;
 }
 
@@ -219,6 +222,7 @@ function groupToCel(
     if (counted === undefined || counted === null) continue;
     view[inner && !isKey ? celName(name) : name] = inner ? wholeToCel(inner, counted) : counted;
   }
+
   return view;
 }
 

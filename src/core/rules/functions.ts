@@ -303,13 +303,16 @@ function isUnder(term: string, branch: string, taxonomies: Taxonomies): boolean 
   const colon = branch.indexOf(':');
   const taxonomy = taxonomies.get(branch.slice(0, Math.max(0, colon)));
   if (!taxonomy) throw new Error(`there is no taxonomy in “${branch}”: write it as region:north`);
+
   const top =
     branch
       .slice(colon + 1)
       .split('/')
       .at(-1) ?? '';
   if (top !== '' && !taxonomy.terms.has(top)) throw new Error(`there is no term “${top}” in ${taxonomy.name}`);
+
   const places = taxonomy.terms.get(term)?.places ?? [];
+
   return top === '' ? places.length > 0 : places.some((place) => place.includes(top));
 }
 

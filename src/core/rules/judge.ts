@@ -85,11 +85,13 @@ function runner(
 ): (values: Record<string, unknown>, most: number) => unknown {
   const text = meteredText(ast, source);
   if (text === undefined) return judging.parse(source);
+
   const budget = new Budget();
   const evaluate = judging
     .clone({ limits: meteredLimits })
     .registerFunction('counted(dyn): dyn', (value: unknown) => budget.spend(value))
     .parse(text);
+
   return (values, most) => budget.within(most, () => evaluate(values));
 }
 
@@ -121,23 +123,29 @@ export function judgeOver(
   if (item) environment.registerVariable({ name: 'item', schema: itemSchema });
   const judgeInside = insideOver(type, variable, item);
   const types = [type, ...beside.filter((other) => other !== type)] as const;
+
   return (source) => {
     const checked = environment.check(source);
     if (!checked.valid)
       return problemOf(checked.error as ParseError, source, (path) =>
         Object.keys(path === 'item' && item ? itemSchema : schema),
       );
+
     const inside = judgeInside(source);
     if (inside && 'problem' in inside) return inside;
+
     const { ast } = environment.parse(source);
     const looksUp = mayLookUp(source) ? lookUpsIn(ast, type.types) : [];
     if ('problem' in looksUp) return looksUp;
+
     const harm = harmfulPattern(ast);
     if (harm) return harm;
+
     const unknown = unknownValue(ast, { types, variable, item, knownNames });
     if (unknown) return unknown;
 
     const run = runner(environment, ast, source);
+
     return {
       gives: inside?.gives ?? checked.type ?? 'dyn',
       ast,
@@ -159,29 +167,35 @@ function insideOver(
 ): (source: string) => ExpressionProblem | { readonly gives: string } | undefined {
   const environment = newEnvironment(type);
   const names = new Map<string, readonly string[]>();
+
   const typeOf = (field: Field): string => {
     const inner = [...field.fields].map(([key, field]) => [celName(key), typeOf(field)] as const);
     const schema = field.kind.nests ? Object.fromEntries(inner) : field.kind.celParts;
     if (!schema || Object.keys(schema).length === 0) return celTypeOf(field);
+
     const name = `${variable}.${field.name}`;
     if (!names.has(name)) environment.registerType({ name, schema });
     names.set(name, Object.keys(schema));
     return celTypeOf(field, name);
   };
+
   const schema = schemaOf(type, typeOf);
   if (names.size === 0) return () => undefined;
 
   environment.registerVariable({ name: variable, schema });
   if (item) environment.registerVariable({ name: 'item', schema: itemSchemaOf(item, typeOf) });
   const isWhole = (text: string): boolean => [...names.keys()].some((name) => text.includes(name));
+
   return (source) => {
     const checked = environment.check(source);
     if (checked.valid) return checked.type === undefined || isWhole(checked.type) ? undefined : { gives: checked.type };
+
     const problem = problemOf(
       checked.error as ParseError,
       source,
       (path) => names.get(path) ?? [...names.values()].flat(),
     );
+
     return isWhole(problem.problem) ? undefined : problem;
   };
 }
@@ -206,6 +220,7 @@ function problemOf(error: ParseError, source: string, namesIn: (path: string) =>
     const mend = didYouMean(unknown, names) ?? thereAre(names) ?? 'There is no field at all: add one first.';
     return { problem: `there is no field \`${unknown}\``, misses: unknown, offset, mend };
   }
+
   const [, first = '', operator, right = ''] = /^no such overload: (.+) ([-<>=!+*/%]+|in) (.+)$/u.exec(summary) ?? [];
   if (operator === undefined) {
     const mend = 'Correct the expression (CEL, the Common Expression Language).';
@@ -225,6 +240,7 @@ function problemOf(error: ParseError, source: string, namesIn: (path: string) =>
 function inWords(type: string): string {
   if (type.startsWith('list')) return 'a list';
   if (type.startsWith('map')) return 'a value in each language';
+
   const typeWords = {
     string: 'a text',
     int: 'a whole number',
@@ -232,6 +248,7 @@ function inWords(type: string): string {
     bool: 'true or false',
     null: 'nothing',
   };
+
   return ownValue<string>(typeWords, type) ?? 'a group of values';
 }
 

@@ -29,6 +29,7 @@ export function lookInto(
   const indexOf = (type: string, field: string): ReadonlyMap<string, readonly string[]> => {
     const existing = indexes.get(`${type}.${field}`);
     if (existing) return existing;
+
     const types = acceptedAs(type);
     const pairs = [...entries].flatMap(([entry, values]) =>
       types.includes(entry.slice(0, entry.indexOf('/')))
@@ -39,6 +40,7 @@ export function lookInto(
       [...grouped(pairs, ({ text }) => text)].map(([text, pairs]) => [text, pairs.map(({ entry }) => entry)] as const),
     );
     indexes.set(`${type}.${field}`, index);
+
     return index;
   };
 
@@ -75,6 +77,7 @@ export function lookUpsIn(ast: ASTNode, types: Type['types']): readonly LookedUp
     if ('problem' in lookUp) return lookUp;
     lookUps.push(lookUp);
   }
+
   return lookUps;
 }
 
@@ -103,10 +106,12 @@ function lookedUp(call: ASTNode, types: Type['types']): LookedUp | Problem {
       offset,
       mend: 'Write it in quotes: lookUp(entry.keeper, "keeper.name").',
     };
+
   const [typeName = '', fieldName = ''] = address.args.split('.');
   const type = types.get(typeName);
   const field = type?.fields.get(fieldName);
   if (field && address.args.split('.').length === 2) return { type: typeName, field };
+
   const names = type ? [...type.fields.keys()] : [...types.keys()];
 
   return {

@@ -117,9 +117,11 @@ function termsOf(type: Type, name: string | undefined): ClosedValues | undefined
 function branchProblem(node: ASTNode | undefined, { types: [type], knownNames }: Scope): ExpressionProblem | undefined {
   const [branch] = node ? textsOf(node) : [];
   if (!branch) return undefined;
+
   const colon = branch.text.indexOf(':');
   const name = branch.text.slice(0, Math.max(0, colon));
   if (colon < 0 || !type.taxonomies.has(name)) return unknownTaxonomy({ ...branch, text: name || branch.text }, type);
+
   const term =
     branch.text
       .slice(colon + 1)
@@ -127,6 +129,7 @@ function branchProblem(node: ASTNode | undefined, { types: [type], knownNames }:
       .at(-1) ?? '';
   const closed = termsOf(type, name);
   const isKnown = term === '' || !closed || closed.texts.has(term) || knownNames.has(term);
+
   return isKnown ? undefined : noneOf({ ...branch, text: term }, closed);
 }
 
@@ -137,6 +140,7 @@ function termProblem(
   const [taxonomy] = first ? textsOf(first) : [];
   if (!taxonomy) return undefined;
   if (!type.taxonomies.has(taxonomy.text)) return unknownTaxonomy(taxonomy, type);
+
   const [term] = second ? textsOf(second) : [];
   const closed = termsOf(type, taxonomy.text);
   return !term || !closed || closed.texts.has(term.text) || knownNames.has(term.text)
@@ -157,6 +161,7 @@ export function knownTexts({ types, taxonomies }: Pick<Type, 'types' | 'taxonomi
       ...field.kind.members(field.options).map((member) => member.name),
       ...inFields(field.fields),
     ]);
+
   return new Set([
     ...[...types.values()].flatMap((type) => inFields(type.fields)),
     ...[...taxonomies.values()].flatMap(({ terms }) => [...terms.keys()]),

@@ -65,6 +65,7 @@ class SchemeReader {
     this.#sayOthers(scheme);
     const label = scheme === undefined ? '' : labelOf(this.#things, scheme, this.#asked.languages);
     const about = scheme === undefined ? {} : this.#aboutScheme(scheme);
+
     return {
       label,
       definition: compact({
@@ -131,6 +132,7 @@ class SchemeReader {
     const about = this.#words(rest, `${skos}definition`);
     const retired = this.#retired(rest);
     const expected = (this.#space ?? '') + encodeURIComponent(name);
+
     return compact({
       label: label === humanize(name) ? undefined : label,
       about,
@@ -153,11 +155,14 @@ class SchemeReader {
       if (language === undefined || isResource(object) || wordings.has(language)) remaining.push(object);
       else wordings.set(language, object.text);
     }
+
     const [main = ''] = languages;
     // What is said in the main language neither here nor at all is one text for all of them, and kept as it is.
     if (!wordings.has('') && !wordings.has(main)) return this.#first(objects);
+
     replace(rest, property, remaining);
     const plain = wordings.get('') ?? (languages.length === 1 ? wordings.get(main) : undefined);
+
     return (
       plain ??
       Object.fromEntries(
@@ -174,6 +179,7 @@ class SchemeReader {
     const best = this.#asked.languages
       .map((language) => words.find((word) => word.language === language))
       .find(Boolean);
+
     return (best ?? words[0])?.text;
   }
 
@@ -189,9 +195,12 @@ class SchemeReader {
       if (language === undefined || isResource(object)) remaining.push(object);
       else wordings.set(language, [...(wordings.get(language) ?? []), object.text]);
     }
+
     replace(rest, property, remaining);
     if (wordings.size === 0) return undefined;
+
     const plain = wordings.get('') ?? (languages.length === 1 ? wordings.get(languages[0] ?? '') : undefined);
+
     return plain ?? Object.fromEntries(wordings);
   }
 
@@ -200,11 +209,14 @@ class SchemeReader {
       .get(`${owl}deprecated`)
       ?.some((object) => !isResource(object) && /^(?:true|1)$/u.test(object.text));
     if (!isDeprecated) return undefined;
+
     rest.delete(`${owl}deprecated`);
     const [use, ...more] = keysOf(rest.get(`${dct}isReplacedBy`));
     const isUsable = use !== undefined && more.length === 0 && this.#names.has(use) && !this.#isDeprecated(use);
     if (!isUsable) return true;
+
     rest.delete(`${dct}isReplacedBy`);
+
     return { use: this.#name(use) };
   }
 
@@ -239,6 +251,7 @@ class SchemeReader {
   #hierarchy() {
     const parents = new Map<string, string[]>(this.#concepts.map((key) => [key, []]));
     const order = new Map<string, Set<string>>();
+
     const put = (below: string, above: string): void => {
       const parentsOf = parents.get(below);
       if (!parentsOf || !parents.has(above)) {
@@ -247,15 +260,19 @@ class SchemeReader {
       }
       if (!parentsOf.includes(above)) parentsOf.push(above);
     };
+
     for (const key of this.#concepts)
       for (const above of keysOf(this.#things.get(key)?.get(`${skos}broader`))) put(key, above);
+
     for (const key of this.#concepts) {
       const below = keysOf(this.#things.get(key)?.get(`${skos}narrower`));
       order.set(key, new Set(below));
       for (const child of below) put(child, key);
     }
+
     for (const key of this.#concepts) for (const above of parents.get(key) ?? []) order.get(above)?.add(key);
     this.#openCircles(parents);
+
     return { parents, order };
   }
 
@@ -265,6 +282,7 @@ class SchemeReader {
     for (const start of this.#concepts) {
       const path: string[] = [];
       const on = new Set<string>();
+
       const visit = (start: string): void => {
         // Without recursion: a chain may be as long as the file.
         const stack: { key: string; next: number }[] = [{ key: start, next: 0 }];
@@ -292,6 +310,7 @@ class SchemeReader {
           }
         }
       };
+
       if (!done.has(start)) visit(start);
     }
   }
@@ -303,6 +322,7 @@ class SchemeReader {
     const branch = (key: string, above: string | undefined, depth: number): Branch => {
       const [first] = parents.get(key) ?? [];
       if (first !== above) return { term: this.#name(key), also: true };
+
       // What is deeper than any taxonomy may be is refused as a whole.
       const below =
         depth > tooDeep ? [] : [...(order.get(key) ?? [])].filter((child) => parents.get(child)?.includes(key));
@@ -310,6 +330,7 @@ class SchemeReader {
         ? { term: this.#name(key), terms: below.map((child) => branch(child, key, depth + 1)) }
         : { term: this.#name(key) };
     };
+
     return this.#concepts.filter((key) => parents.get(key)?.length === 0).map((key) => branch(key, undefined, 1));
   }
 
@@ -324,6 +345,7 @@ class SchemeReader {
       .slice(0, 1)
       .map((property) => this.#words(rest, property))[0];
     const about = this.#words(rest, `${dct}description`) ?? this.#words(rest, `${skos}definition`);
+
     return compact({
       label: label === humanize(this.#asked.name) ? undefined : label,
       about,
@@ -336,6 +358,7 @@ class SchemeReader {
       const types = typesOf(this.#things, key);
       const ordered = types.includes(`${skos}OrderedCollection`);
       if (!ordered && !types.includes(`${skos}Collection`)) return [];
+
       const rest = new Map(this.#things.get(key) ?? []);
       this.#dropType(rest, [`${skos}Collection`, `${skos}OrderedCollection`]);
       const lists = keysOf(rest.get(`${skos}memberList`)).flatMap((list) => this.#items(list));
@@ -369,6 +392,7 @@ class SchemeReader {
       items.push(...keysOf(thing?.get(`${rdf}first`)));
       [node] = keysOf(thing?.get(`${rdf}rest`));
     }
+
     return items;
   }
 
@@ -383,6 +407,7 @@ class SchemeReader {
       )
         continue;
       if (thing.has(`${rdf}first`)) continue;
+
       const isOtherConcept = conceptsIn(this.#things).has(key);
       const isOtherScheme = typesOf(this.#things, key).includes(`${skos}ConceptScheme`);
       if (isOtherConcept) this.#lose('concepts of other schemes', key);
@@ -420,5 +445,6 @@ function spaceOf(keys: readonly string[]): string | undefined {
     const space = key.slice(0, Math.max(key.lastIndexOf('/'), key.lastIndexOf('#'), key.lastIndexOf(':')) + 1);
     counts.set(space, (counts.get(space) ?? 0) + 1);
   }
+
   return [...counts].sort(([, a], [, b]) => b - a)[0]?.[0];
 }

@@ -54,13 +54,16 @@ function plainLabels(things: Map<string, Map<string, Statement['object'][]>>): r
       const existing = thing.get(skos + name) ?? [];
       const fresh = words.filter((word) => !existing.some((other) => JSON.stringify(other) === JSON.stringify(word)));
       if (labels.length === 0) continue;
+
       thing.delete(xl + name);
       if (existing.length + fresh.length > 0) thing.set(skos + name, [...existing, ...fresh]);
       for (const key of labels) used.add(key);
     }
+
   const telling = [...used].filter((key) => saysMore(things.get(key)));
   for (const key of used) things.delete(key);
   const [example] = telling;
+
   return example === undefined
     ? []
     : [{ says: 'what labels say beside their words (SKOS-XL)', count: telling.length, example }];
@@ -89,6 +92,7 @@ export const conceptsIn = onceFor((things: Things): ReadonlySet<string> => {
   const led = new Set<string>();
   for (const thing of things.values())
     for (const property of leading) for (const key of keysOf(thing.get(property))) led.add(key);
+
   return new Set(
     [...things.keys()].filter((key) => {
       const types = typesOf(things, key);
@@ -117,7 +121,9 @@ export function schemesIn(things: Things): readonly Scheme[] {
     if (schemes.length === 0) rest += 1;
     for (const scheme of schemes) counts.set(scheme, (counts.get(scheme) ?? 0) + 1);
   }
+
   const named = [...counts].map(([iri, concepts]) => ({ iri, label: labelOf(things, iri, []), concepts }));
+
   return rest > 0 && !named.some(({ concepts }) => concepts > 0)
     ? [{ iri: named[0]?.iri, label: named[0]?.label ?? '', concepts: rest }]
     : named;

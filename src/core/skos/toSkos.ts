@@ -65,10 +65,13 @@ function broaderIn(tree: readonly Branch[]): ReadonlyMap<string, readonly string
         if (existing) existing.push(above);
         else places.set(branch.term, [above]);
       }
+
       walk(branch.terms ?? [], branch.term);
     }
   };
+
   walk(tree, undefined);
+
   return new Map(
     [...new Set([...first.keys(), ...also.keys()])].map((term) => [
       term,
@@ -160,6 +163,7 @@ function unlessKept(
 const wordsOf = (languages: readonly string[]) =>
   function* (subject: Resource, predicate: string, words: Wording | undefined): Iterable<Statement> {
     if (words === undefined) return;
+
     const [only] = languages.length === 1 ? languages : [];
     const literals: readonly Literal[] =
       typeof words === 'string'

@@ -42,6 +42,7 @@ export const editByPieces = (text: string, edits: readonly Edit[], format: 'yaml
 
 function editOnce(text: string, edit: Edit, format: 'yaml' | 'json'): string {
   if (edit.do === 'carry') return carried(text, edit, format);
+
   const intended = meaning(dataOf(text, format), edit);
   const eol = text.includes('\r\n') ? '\r\n' : '\n';
   const write = { text, format, eol, oneLine: format === 'json' ? oneLineOf(text) : undefined };
@@ -53,6 +54,7 @@ function editOnce(text: string, edit: Edit, format: 'yaml' | 'json'): string {
     const edited = applyEdit({ ...write, strings }, edit);
     if (readsAs(edited, intended, format)) return edited;
   }
+
   throw new CannotEdit(`the edit of ${inWords(edit)} would not read back as meant`);
 }
 
@@ -85,6 +87,7 @@ function dataOf(text: string, format: 'yaml' | 'json'): JsonObject {
   const reading = format === 'json' ? readJson(text) : readYaml(text);
   if ('isJson' in reading && !reading.isJson && text.trim() !== '') throw new CannotEdit('the text is not JSON');
   if ('problem' in reading) throw new CannotEdit(`the text cannot be read: ${reading.problem.says}`);
+
   const { data } = reading.value;
   if (data === null) return {};
   if (!isObject(data)) throw new CannotEdit('the text is no mapping of keys to values');
@@ -119,6 +122,7 @@ function setIn(data: Json, path: Path, value: Json): Json {
   const [part, ...rest] = path;
   if (part === undefined) return value;
   if (isList(data)) return data.map((item, index) => (index === part ? setIn(item, rest, value) : item));
+
   const object = isObject(data) ? data : {};
 
   return Object.fromEntries([

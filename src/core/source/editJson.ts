@@ -56,6 +56,7 @@ function inserted(write: Writing, root: Node, { path, value, after = [] }: Extra
   const key = path.at(-1);
   const holder = nodeAt(root, path.slice(0, -1));
   if (typeof key !== 'string' || holder?.type !== 'object') return undefined;
+
   const { text, eol, oneLine } = write;
   const pairs = holder.children ?? [];
   const last = pairs.at(-1);
@@ -66,6 +67,7 @@ function inserted(write: Writing, root: Node, { path, value, after = [] }: Extra
   const indent = indentAt(text, anchor.offset);
   const isOnOwnLine = text.slice(lineStart(text, anchor.offset), anchor.offset).trim() === '';
   const between = oneLine?.gap ?? (isOnOwnLine ? `${eol}${indent}` : ' ');
+
   return splice(text, endOf(anchor), endOf(anchor), `,${between}${jsonPair(key, value, write, indent)}`);
 }
 

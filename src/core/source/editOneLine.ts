@@ -25,12 +25,14 @@ export function editOneLine(text: string, edits: readonly Edit[], dataBefore?: J
   const line = text.trimEnd();
   const data = look && (isObject(dataBefore) ? dataBefore : parsed(line));
   if (!look || !data || inOneLine(data, look) !== line) return undefined;
+
   let edited: JsonObject | undefined = data;
   for (const edit of edits) {
     edited = edited && plainly(edited, edit);
     // Nothing tells how a text without a key is set.
     if (edited && Object.keys(edited).length === 0) return undefined;
   }
+
   if (!edited || (look.padding !== '' && hasEmpty(edited))) return undefined;
   return inOneLine(edited, look) + text.slice(line.length);
 }
@@ -86,16 +88,21 @@ function carried(data: JsonObject, edit: Extract<Edit, { do: 'carry' }>): JsonOb
 function set(data: JsonObject, { path, value, after = [] }: Extract<Edit, { do: 'set' }>): JsonObject | undefined {
   const key = path.at(-1);
   if (at(data, path) !== undefined) return changedAt(data, path, () => value) as JsonObject;
+
   const holder = at(data, path.slice(0, -1));
   if (typeof key !== 'string' || !isObject(holder) || !isFree(holder, key)) return undefined;
+
   const anchor = after.find((key) => Object.hasOwn(holder, key));
+
   return changed(data, path.slice(0, -1), (keys) => {
     if (anchor === undefined) return withKey(keys, key, value);
+
     const values: Record<string, Json> = {};
     for (const name of Object.keys(keys)) {
       put(values, name, keys[name] ?? null);
       if (name === anchor) put(values, key, value);
     }
+
     return values;
   });
 }

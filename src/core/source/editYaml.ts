@@ -65,11 +65,13 @@ function set(write: Writing, map: Mapping | undefined, edit: Extract<Edit, { do:
   const { path, value, after } = edit;
   const [key, ...rest] = path;
   if (typeof key !== 'string') throw new CannotEdit('only keys of a mapping can be set');
+
   const pair = findPair(map, key);
   if (!pair) {
     if (rest.length > 0) throw new CannotEdit(`there is no key \`${key}\``);
     return inserted(write, map, { key, value, after });
   }
+
   const last = path.at(-1);
   const holder = rest.length > 0 && typeof last === 'string' ? nodeAt(map, path.slice(0, -1)) : undefined;
   if (isMap(holder) && !findPair(holder as Mapping, String(last)))
@@ -95,8 +97,10 @@ function replaced(
       owner = pairOf(container, String(part));
       node = owner.value;
     } else node = null;
+
     if (node === null) throw new CannotEdit(`the path ${rest.join('/')} leads nowhere`);
   }
+
   if (
     isFlowScalar(node) &&
     !isObject(value) &&
@@ -135,16 +139,19 @@ function replacedPair(write: Writing, map: Mapping, pair: Entry, value: Json): s
     const [start, end] = rangeOf(pair.value);
     return splice(text, start, end, flowText(value, write, indentAt(text, keyStart)));
   }
+
   const old: Node | null = pair.value;
   if (isCollection(old) && old.flow === true && (isList(value) || isObject(value))) {
     const [start, valueEnd] = rangeOf(old);
     return splice(text, start, valueEnd, flowText(value, write, '', text[start + 1] === ' '));
   }
+
   const end = pair.value ? Math.max(keyEnd + 1, rangeOf(pair.value)[1]) : text.indexOf(':', keyEnd) + 1;
   const styled = inStyleOf(pair.value, text, value);
   const wide = { ...write, lineWidth: styled.width };
   const lines = blockText(text.slice(keyStart, keyEnd), styled.value, columnOf(text, keyStart), wide);
   const endsLine = text[end - 1] === '\n';
+
   return splice(text, keyStart, end, endsLine ? lines + write.eol : lines);
 }
 
@@ -161,6 +168,7 @@ function inserted(write: Writing, map: Mapping | undefined, { key, value, after 
   const { text, eol } = write;
   const last = map?.items.at(-1);
   if (!map || !last) return insertedFirst(write, map, key, value);
+
   const anchor = after.map((name) => findPair(map, name)).find((pair) => pair !== undefined) ?? last;
   if (inFlow(text, map)) {
     const [start] = rangeOf(anchor.key);
@@ -170,10 +178,12 @@ function inserted(write: Writing, map: Mapping | undefined, { key, value, after 
     const name = scalarText(key, anchor.key, write, true);
     return splice(text, end, end, `,${between}${name}: ${flowText(value, write, indentAt(text, start))}`);
   }
+
   const end = endOfPair(text, anchor);
   const lines = blockText(stringifyKey(key), value, columnOf(text, rangeOf(anchor.key)[0]), write);
   const before = end > 0 && text[end - 1] !== '\n' ? eol : '';
   const indent = ' '.repeat(columnOf(text, rangeOf(anchor.key)[0]));
+
   return splice(text, end, end, `${before}${indent}${lines}${eol}`);
 }
 
@@ -181,6 +191,7 @@ function insertedFirst(write: Writing, map: Mapping | undefined, key: string, va
   const { text, eol, format } = write;
   if (!map)
     return `${text === '' || text.endsWith('\n') ? text : text + eol}${blockText(stringifyKey(key), value, 0, write)}${eol}`;
+
   const [start, end] = rangeOf(map);
   const group =
     format === 'json' ? jsonObject(key, value, write) : `{ ${stringifyKey(key)}: ${flowText(value, write, '  ')} }`;
@@ -190,11 +201,13 @@ function insertedFirst(write: Writing, map: Mapping | undefined, key: string, va
 function removed(write: Writing, map: Mapping, pair: Entry): string {
   const { text } = write;
   if (inFlow(text, map)) return removedFromFlow(text, map, pair);
+
   const [keyStart] = rangeOf(pair.key);
   const [start, end] = [lineStart(text, keyStart), endOfPair(text, pair)];
   if (text.slice(start, keyStart).trim() === '') return splice(text, start, end, '');
   // The first key of an item of a list stands behind its hyphen: what comes next stands there then.
   if (map.items.length === 1) return splice(text, keyStart, end, `{}${write.eol}`);
+
   const next = /[^ \t\r\n]/u.exec(text.slice(end))?.index ?? 0;
   return splice(text, keyStart, end + next, '');
 }
@@ -220,13 +233,16 @@ function insertedDeep(write: Writing, map: Mapping | undefined, { path, key, val
   if (inner === undefined && typeof outermost === 'string' && path.length === 1)
     return written(write, map, outermost, { [key]: value });
   if (!isMap(inner)) throw new CannotEdit(`\`${path.join('/')}\` is no group of keys`);
+
   const into = inner as Mapping;
   const last = into.items.at(-1);
   if (write.format === 'json' || write.strings === 'quoted' || !last || inFlow(write.text, into))
     return inserted(write, into, { key, value });
+
   const end = endOfPair(write.text, last);
   const before = end > 0 && write.text[end - 1] !== '\n' ? write.eol : '';
   const lines = freshText({ [key]: value }, columnOf(write.text, rangeOf(last.key)[0]), write);
+
   return splice(write.text, end, end, `${before}${lines}${write.eol}`);
 }
 
@@ -235,6 +251,7 @@ function written(write: Writing, map: Mapping | undefined, key: string, value: J
   const pair = findPair(map, key);
   if (write.format === 'json' || write.strings === 'quoted' || (map && inFlow(write.text, map)))
     return pair ? replacedPair(write, mapOf(map), pair, value) : inserted(write, map, { key, value });
+
   const { text, eol } = write;
   const start = pair ? lineStart(text, rangeOf(pair.key)[0]) : text.length;
   const end = pair ? endOfPair(text, pair) : text.length;
@@ -254,6 +271,7 @@ function appended(write: Writing, map: Mapping | undefined, path: Path, items: r
   if (node === undefined)
     return insertedDeepOrWritten(write, map, { path: above.reverse(), key: String(key), value: items });
   if (!isSeq(node)) throw new CannotEdit(`\`${path.join('/')}\` is no list`);
+
   const seq = node as YAMLSeq.Parsed;
   const { text, eol } = write;
   const [start, valueEnd] = rangeOf(seq);
@@ -263,9 +281,11 @@ function appended(write: Writing, map: Mapping | undefined, path: Path, items: r
     const end = last ? rangeOf(last)[1] : start + 1;
     return splice(text, end, end, last ? texts.map((item) => `, ${item}`).join('') : texts.join(', '));
   }
+
   const end = text[valueEnd - 1] === '\n' ? valueEnd : endOfLine(text, valueEnd);
   const before = end > 0 && text[end - 1] !== '\n' ? eol : '';
   const lines = items.map((item) => freshText([item], columnOf(text, start), write));
+
   return splice(text, end, end, `${before}${lines.join(eol)}${eol}`);
 }
 

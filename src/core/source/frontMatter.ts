@@ -18,6 +18,7 @@ export function splitFrontMatter(text: string): FrontMatter | undefined {
   const mark = text.startsWith('\uFEFF') ? '\uFEFF' : '';
   const opened = fence.exec(text.slice(mark.length));
   if (!opened) return undefined;
+
   const start = mark.length + opened[0].length;
   const rest = text.slice(start);
   const closed = closingFence.exec(rest);

@@ -25,12 +25,14 @@ export function readJson(text: string): JsonReading {
  */
 function isPlainlyWritten(text: string, data: Json): boolean {
   if (text.length >= 2 * deepestLevel || text.length > limits().fileNodes) return false;
+
   let colons = 0;
   for (let index = text.indexOf(':'); index >= 0; index = text.indexOf(':', index + 1)) {
     const before = text.charCodeAt(index - 1);
     if (before <= 0x20) return false;
     if (before === 0x22) colons += 1;
   }
+
   return colons === keysIn(data);
 }
 
@@ -79,6 +81,7 @@ function outlineOf(text: string): { readonly keys: number; readonly parts: numbe
         break;
     }
   }
+
   return { keys, parts, depth: deepestHere };
 }
 

@@ -53,6 +53,7 @@ function nodeAt(root: Node | undefined, path: Path, wantKey: boolean): Pick<Node
       node = item;
     }
   }
+
   return nodeRange;
 }
 

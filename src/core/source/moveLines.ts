@@ -29,8 +29,10 @@ export function movedLines(
   const data = at(document.toJS() as Json, inside);
   const map = isMap(contents) ? nodeAt(contents as Mapping, inside) : undefined;
   if (!isMapping(map) || !isObject(data)) return undefined;
+
   const moving = linesOf(write, map, from);
   if (!moving) return undefined;
+
   const cut = loneOnTheWay(data, from);
   const removedLines = cut.length === from.length ? moving : linesOf(write, map, cut);
   const place = placeFor(write, map, { data, cut, to, after });
@@ -42,6 +44,7 @@ export function movedLines(
   const body = renamedKey(indented(moving.lines, column - moving.column), to.at(-1) ?? '', column);
   const lines = `${heads.join('')}${body}`;
   const fresh = `${place.needsBreak ? write.eol : ''}${lines}${lines.endsWith('\n') ? '' : write.eol}`;
+
   return place.at <= removedLines.start
     ? splice(splice(write.text, removedLines.start, removedLines.end, ''), place.at, place.at, fresh)
     : splice(splice(write.text, place.at, place.at, fresh), removedLines.start, removedLines.end, '');
@@ -61,10 +64,12 @@ function linesOf({ text }: Writing, map: Mapping, keys: readonly string[]): Line
   const holder = mappingAt(map, keys.slice(0, -1));
   const pair = holder && findPair(holder, keys.at(-1) ?? '');
   if (!holder || !pair || inFlow(text, holder)) return undefined;
+
   const [keyStart] = rangeOf(pair.key);
   const start = lineStart(text, keyStart);
   // The first key of an item of a list stands behind a hyphen.
   if (text.slice(start, keyStart).trim() !== '') return undefined;
+
   const end = endOfPair(text, pair);
   return { start, end, column: columnOf(text, keyStart), lines: text.slice(start, end) };
 }
@@ -82,15 +87,19 @@ function placeFor({ text }: Writing, map: Mapping, { data, cut, to, after }: Pla
   const group = groupOnTheWay(data, to);
   const holder = mappingAt(map, group);
   if (!holder || inFlow(text, holder)) return undefined;
+
   const isCut = (pair: Entry): boolean =>
     group.length === cut.length - 1 &&
     group.every((key, index) => key === cut[index]) &&
     findPair(holder, cut.at(-1) ?? '') === pair;
+
   const stay = holder.items.filter((pair) => !isCut(pair as Entry)) as Entry[];
   const anchors = group.length === 0 ? after.flatMap((name) => findPair(holder, name) ?? []) : [];
   const anchor = anchors.find((pair) => !isCut(pair)) ?? stay.at(-1);
   if (!anchor) return undefined;
+
   const position = endOfPair(text, anchor);
+
   return {
     at: position,
     column: columnOf(text, rangeOf(anchor.key)[0]),

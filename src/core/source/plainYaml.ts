@@ -65,11 +65,14 @@ class PlainReader {
       const indent = start - this.#at;
       this.#at = stop + 1;
       if (start === stop || text.charCodeAt(start) === hash) continue;
+
       const content = text.slice(start, stop);
       if (indent === 0 && /^(?:---|\.\.\.|%)/u.test(content)) giveUp();
       this.#line = { indent, content };
+
       return;
     }
+
     this.#line = undefined;
   }
 
@@ -90,13 +93,16 @@ class PlainReader {
       const { content } = line;
       const key = keyStart.exec(content)?.[1];
       if (key === undefined) break;
+
       if (Object.hasOwn(data, key) || key === '__proto__') giveUp();
       const rest = content.slice(key.length + 1);
       this.#advance();
       data[key] = this.#value(rest, indent, depth, true);
     }
+
     // A line of the same level that is no key ends a list that stands level with its key, and nothing else.
     if (this.#line && this.#line.indent === indent) giveUp();
+
     return data;
   }
 
@@ -108,6 +114,7 @@ class PlainReader {
       if (!isItem(line.content)) break;
       items.push(this.#item(line, indent, depth));
     }
+
     return items;
   }
 
@@ -119,6 +126,7 @@ class PlainReader {
       this.#line = { indent: indent + inside, content: rest };
       return this.#block(indent, depth, false);
     }
+
     this.#advance();
     return this.#value(content.slice(1), indent, depth, false);
   }
@@ -127,6 +135,7 @@ class PlainReader {
   #value(rest: string, indent: number, depth: number, mayBeLevel: boolean): Json {
     const text = withoutSpaces(rest);
     if (text === '' || text.startsWith('#')) return this.#block(indent, depth, mayBeLevel);
+
     // A text may go on for several lines, all deeper than where it began.
     if (this.#line && this.#line.indent > indent) giveUp();
     const reader = new LineReader(text);
@@ -193,6 +202,7 @@ class LineReader {
       items.push(this.value(true, depth + 1));
       this.#separator(']');
     }
+
     this.#at += 1;
     return items;
   }
@@ -208,7 +218,9 @@ class LineReader {
       data[key] = this.value(true, depth + 1);
       this.#separator('}');
     }
+
     this.#at += 1;
+
     return data;
   }
 
@@ -255,6 +267,7 @@ function resolved(text: string): Json {
     if (usualNumber.test(text)) return text === '-0' ? giveUp() : Number(text);
     return anyNumber.test(text) ? giveUp() : text;
   }
+
   const existing = words.get(text);
   return existing === undefined ? text : existing;
 }

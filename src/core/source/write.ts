@@ -18,6 +18,7 @@ export function writeYaml(value: Json): string {
       return undefined;
     },
   });
+
   return document.toString({ lineWidth, flowCollectionPadding: true });
 }
 
@@ -35,5 +36,6 @@ export function writeComment(text: string, width = lineWidth - 6): string {
       line = word;
     } else line = line === '' ? word : `${line} ${word}`;
   }
+
   return [...lines, line].map((line) => `# ${line}\n`).join('');
 }

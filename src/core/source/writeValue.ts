@@ -83,6 +83,7 @@ export function inStyleOf(
 ): { readonly value: Json | Scalar; readonly width: number } {
   if (typeof value !== 'string' || !isScalar(old) || (old.type !== 'BLOCK_FOLDED' && old.type !== 'BLOCK_LITERAL'))
     return { value, width: 0 };
+
   const scalar = new Scalar(value);
 
   scalar.type = old.type;
@@ -103,6 +104,7 @@ export function blockText(key: string, value: Json | Scalar, column: number, wri
   const { eol, strings, lineWidth = 0 } = write;
   // JSON is YAML: what cannot be written plainly is written as JSON on one line.
   if (strings === 'quoted') return `${key}: ${JSON.stringify(value instanceof Scalar ? value.value : value)}`;
+
   const text = withoutLineEnd(stringify({ key: value }, { lineWidth, indentSeq: true }));
   const [first = '', ...rest] = text.slice('key'.length).split('\n');
   const indent = ' '.repeat(column);

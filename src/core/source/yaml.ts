@@ -67,9 +67,11 @@ export function readYaml(text: string): Reading {
       `it holds more than ${groupThousands(most)} keys, values and items`,
       'Split it, or raise `limits: { fileNodes: … }` in lumbrik.yaml.',
     );
+
   const plain = readPlainYaml(text);
   if (plain !== undefined) return { value: sourceOf(text, plain) };
   if (isNestedTooDeeply(text)) return tooDeep;
+
   try {
     return readBounded(text);
   } catch (error) {
@@ -86,11 +88,13 @@ export function readYaml(text: string): Reading {
 function hasMoreThan(most: number, text: string): boolean {
   // No text has more of them than characters, and hardly any file is so large that they need be counted.
   if (text.length <= most) return false;
+
   let count = 0;
   for (const token of new Lexer().lex(text)) {
     if (starts.has(token)) count += 1;
     if (count > most) return true;
   }
+
   return false;
 }
 
@@ -110,6 +114,7 @@ function readBounded(text: string): Reading {
     return {
       problem: { ...position(lines, repeated), says: 'a key stands here twice', mend: 'Keep one of the two.' },
     };
+
   const endless = offsetOfEndlessAlias(document);
   if (endless !== undefined)
     return {
@@ -119,7 +124,9 @@ function readBounded(text: string): Reading {
         mend: 'Write the value out, or name another anchor.',
       },
     };
+
   const data = document.toJS({ maxAliasCount: 100 }) as Json;
+
   return isDeeperThan(data, deepestLevel, partsOf) ? tooDeep : { value: sourceOf(text, data) };
 }
 
@@ -138,6 +145,7 @@ function offsetOfEndlessAlias(document: Document.Parsed): number | undefined {
       return visit.BREAK;
     },
   });
+
   return first;
 }
 
@@ -151,6 +159,7 @@ function sourceOf(text: string, data: Json): Source {
     const [from, to] = rangeOf(again.document, path, wantKey);
     return { start: position(again.lines, from), end: position(again.lines, to) };
   };
+
   return {
     data,
     locate: (path) => span(path, false).start,
@@ -170,6 +179,7 @@ export function parse(text: string): { readonly document: Document.Parsed; reado
     uniqueKeys: false,
     logLevel: 'silent',
   });
+
   return { document, lines };
 }
 
@@ -187,6 +197,7 @@ function offsetOfRepeatedKey(document: Document.Parsed): number | undefined {
       }
     },
   });
+
   return first;
 }
 
@@ -213,6 +224,7 @@ function rangeOf(document: Document.Parsed, path: Path, wantKey: boolean): reado
       node = item;
     } else return range;
   }
+
   return range;
 }
 
@@ -225,6 +237,7 @@ const pairs = new WeakMap<YAMLMap, ReadonlyMap<string, Pair>>();
 function pairsOf(map: YAMLMap): ReadonlyMap<string, Pair> {
   const existing = pairs.get(map);
   if (existing) return existing;
+
   const byKey = new Map<string, Pair>();
   for (const pair of map.items)
     if (isScalar(pair.key) && !byKey.has(String(pair.key.value))) byKey.set(String(pair.key.value), pair);

@@ -22,8 +22,10 @@ export function isNestedTooDeeply(text: string): boolean {
       const { start } = line;
       blocks = [...blocks.filter((block) => block < start), start];
     }
+
     if (open + blocks.length > deepestLevel) return true;
   }
+
   return false;
 }
 

@@ -61,6 +61,7 @@ export function nodeAt(map: Mapping | undefined, path: Path): Node | undefined {
     else if (isSeq(node)) node = node.items[Number(part)] as Node | undefined;
     else return undefined;
   }
+
   return node === null || node === undefined || (isScalar(node) && node.value === null) ? undefined : node;
 }
 

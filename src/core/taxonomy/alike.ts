@@ -54,6 +54,7 @@ export function alikeTerms(terms: readonly UsedTerm[]): readonly Alike[] {
 
   byKeys(terms, note);
   bySpelling(terms, note);
+
   return [...twins.values()].sort(
     (a, b) => weight(b) - weight(a) || (a.keep.term < b.keep.term ? -1 : 1) || (a.merge.term < b.merge.term ? -1 : 1),
   );
@@ -117,6 +118,7 @@ function byKeys(terms: readonly UsedTerm[], note: Note): void {
       if (first) for (const other of rest) note(first, other, twin);
     }
   }
+
   const named = new Map<string, UsedTerm[]>();
   for (const term of terms)
     for (const key of new Set([term.term, ...term.labels].map(folded))) if (key !== '') push(named, key, term);
@@ -176,8 +178,10 @@ const withoutOneLetter = (text: string): ReadonlySet<string> =>
 function misspelling(a: string, b: string): Twin | undefined {
   // Years and numbers are no slips.
   if (a.replace(/\D/gu, '') !== b.replace(/\D/gu, '')) return undefined;
+
   const shorter = Math.min(a.length, b.length);
   if (isSwapped(a, b)) return { sure: 0.9, why: 'two letters are swapped' };
+
   const far = distance(a, b);
   if (far === 1 && shorter >= longEnough.forOne)
     return { sure: Math.min(0.88, 0.6 + shorter / 40), why: 'they differ by one letter' };
@@ -189,6 +193,7 @@ function misspelling(a: string, b: string): Twin | undefined {
 
 function isSwapped(a: string, b: string): boolean {
   if (a.length !== b.length) return false;
+
   const position = [...a].findIndex((letter, index) => letter !== b[index]);
   return (
     position >= 0 &&

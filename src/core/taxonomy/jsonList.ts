@@ -30,8 +30,10 @@ export function readJsonList(text: string): ReadList {
       },
     };
   }
+
   const terms: WantedTerm[] = [];
   const problem = takeAll(data, undefined, terms, 0);
+
   return problem === undefined
     ? { value: terms }
     : {
@@ -48,13 +50,16 @@ const deepest = 32;
 /** @returns what stands where no term can be made of it. */
 function takeAll(data: Json, under: string | undefined, terms: WantedTerm[], depth: number): string | undefined {
   if (depth > deepest) return `is nested more than ${deepest} deep`;
+
   const items: readonly Json[] | undefined = isList(data) ? data : undefined;
   const named = isObject(data) ? Object.entries(data).map(([term, value]) => withName(term, value)) : items;
   if (!named) return `holds ${quote(JSON.stringify(data))} where terms are expected`;
+
   for (const item of named) {
     const problem = take(typeof item === 'string' ? { label: item } : item, under, terms, depth);
     if (problem !== undefined) return problem;
   }
+
   return undefined;
 }
 
@@ -66,11 +71,13 @@ function withName(term: string, value: Json): Json {
 
 function take(item: Json, under: string | undefined, terms: WantedTerm[], depth: number): string | undefined {
   if (!isObject(item)) return `holds ${quote(JSON.stringify(item))} where a term is expected`;
+
   const label = wordsOf(first(item, keys.label));
   const name = first(item, keys.term);
   const main = typeof label === 'object' ? Object.values(label)[0] : label;
   const term = typeof name === 'string' || typeof name === 'number' ? String(name) : slugify(main ?? '');
   if (!isId(term)) return `has ${quote(JSON.stringify(item))}, of which no identifier can be made`;
+
   const about = first(item, keys.about);
   const synonyms = first(item, keys.synonyms);
   const words = isList(synonyms) ? synonyms.filter((synonym) => typeof synonym === 'string') : [];
@@ -85,6 +92,7 @@ function take(item: Json, under: string | undefined, terms: WantedTerm[], depth:
     }),
   );
   const below = first(item, keys.below);
+
   return below === undefined || below === null ? undefined : takeAll(below, term, terms, depth + 1);
 }
 
@@ -97,5 +105,6 @@ function wordsOf(value: Json | undefined): string | Readonly<Record<string, stri
   const texts = Object.entries(value).filter(
     (pair): pair is [string, string] => typeof pair[1] === 'string' && pair[1] !== '',
   );
+
   return texts.length > 0 ? Object.fromEntries(texts) : undefined;
 }

@@ -61,6 +61,7 @@ export function linkTaxonomyOf(
     ...(definition.open ? growing.grow(content.tree, content.terms, true) : []),
   ];
   growing.placeOthers();
+
   return {
     name,
     definition,
@@ -94,6 +95,7 @@ class Growing {
         continue;
       }
       if (this.terms.has(branch.term)) continue; // The model's own term goes before one of the content.
+
       const term = this.#make(
         branch.term,
         ownValue(docs, branch.term) ?? {},
@@ -103,6 +105,7 @@ class Growing {
       grown.push(term);
       term.below.push(...this.grow(branch.terms ?? [], docs, isContent, term));
     }
+
     return grown;
   }
 
@@ -120,6 +123,7 @@ class Growing {
       isContent,
     };
     this.terms.set(name, term);
+
     return term;
   }
 
@@ -160,7 +164,9 @@ export function withBorrowed(ownTaxonomies: ReadonlyMap<string, Taxonomy>): Read
         return roots.flatMap((root) => (root ? [copy(root, address.taxonomy, [])] : []));
       });
       if (borrowed.length === 0) return [name, taxonomy];
+
       const termsByName = borrowed.flatMap(flat).map((term) => [term.name, term] as const);
+
       return [
         name,
         { ...taxonomy, roots: [...taxonomy.roots, ...borrowed], terms: new Map([...termsByName, ...taxonomy.terms]) },

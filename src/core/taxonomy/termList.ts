@@ -33,17 +33,20 @@ export type ReadList = Outcome<readonly WantedTerm[], ListProblem>;
 export function readPlainList(text: string): ReadList {
   const data = dataIn(text);
   if (data !== undefined) return { problem: data };
+
   const terms: WantedTerm[] = [];
   const above: { readonly indent: number; readonly term: string }[] = [];
   for (const [index, raw] of text.split(/\r?\n/u).entries()) {
     const line = index + 1;
     if (raw.trim() === '' || raw.trimStart().startsWith('#')) continue;
+
     const indent = raw.search(/\S/u);
     const content = raw.trim().replace(/^[-*•]\s+/u, '');
     const [, identifier, rest] = /^([a-z0-9-]+):\s+(.+)$/u.exec(content) ?? [];
     const label = rest ?? content;
     const term = identifier ?? slugify(label);
     if (!isId(term)) return { problem: unfit(label, line) };
+
     while ((above.at(-1)?.indent ?? -1) >= indent) above.pop();
     const under = above.at(-1)?.term;
     terms.push(
@@ -56,6 +59,7 @@ export function readPlainList(text: string): ReadList {
     );
     above.push({ indent, term });
   }
+
   return { value: terms };
 }
 
@@ -94,6 +98,7 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
     const line = Number(/line (\d+)/u.exec(String(error))?.[1] ?? 1);
     return { problem: { says: 'is no table of comma-separated values', mend: 'Close the quotes.', line } };
   }
+
   const [names = [], ...body] = rows;
   const knownColumns = [...columns, ...languages.map((language) => `label:${language}`)];
   const unknown = names.find((name) => !knownColumns.includes(name));
@@ -109,6 +114,7 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
     return {
       problem: { says: 'has no column `term`, `label` or `path`', mend: 'Name the columns in the first row.', line: 1 },
     };
+
   const terms: WantedTerm[] = [];
   const listed = new Set(body.flatMap((row) => placesAbove(row[names.indexOf('path')] ?? '').at(-1)?.term ?? []));
   for (const [index, row] of body.entries()) {
@@ -116,6 +122,7 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
     const above = placesAbove(cells.get('path') ?? '');
     const read = rowTerm(withPath(cells, above), index + 2, languages);
     if ('problem' in read) return read;
+
     // What a path leads through is there as well, written down or not.
     for (const [position, { term, label }] of above.slice(0, -1).entries())
       if (!listed.has(term)) {
@@ -130,6 +137,7 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
           }),
         );
       }
+
     terms.push(read.value);
   }
 
@@ -151,6 +159,7 @@ function withPath(
 ): ReadonlyMap<string, string> {
   const parent = above.at(-1);
   if (!parent) return cells;
+
   const isSaid = [...cells].some(([name, cell]) => (name === 'term' || name.startsWith('label')) && cell !== '');
   return new Map([
     ...cells,
@@ -172,6 +181,7 @@ function rowTerm(
   const [first] = labels;
   const term = cell('term') || slugify(first?.[1] ?? '');
   if (!isId(term)) return { problem: unfit(cell('term') || (first?.[1] ?? ''), line) };
+
   const label = labels.length > 1 ? Object.fromEntries(labels) : first?.[1];
   const synonyms = cell('synonyms')
     .split('|')

@@ -18,14 +18,18 @@ export function termTree(
     if (siblings) siblings.push(term);
     else below.set(under, [term]);
   }
+
   const placed = new Set<string>();
+
   const grow = (above: string | undefined, depth = 0): readonly Branch[] =>
     (depth > deepest ? [] : (below.get(above) ?? [])).map((term) => {
       placed.add(term);
       const inside = grow(term, depth + 1);
       return inside.length > 0 ? { term, terms: inside } : { term };
     });
+
   const tree = grow(undefined);
   const astray = listed.find(({ term }) => !placed.has(term));
+
   return astray ? { astray } : { terms: Object.fromEntries(terms), tree };
 }

@@ -34,6 +34,7 @@ export function markdownToTree(text: string): Converted {
     mdastExtensions: [gfmTableFromMarkdown(), gfmStrikethroughFromMarkdown()],
   });
   if (isNestedTooDeeply(parsed)) return nothingKept;
+
   const losses = new Losses();
   return unlessTooDeep({ tree: settled(parsed, losses), lost: losses.all() });
 }
@@ -86,6 +87,7 @@ function treeOfHtml(root: HtmlRoot): Converted {
   };
   // Handlers of our own nodes give nodes that the library's types do not know.
   const tree = toMdast(root, { handlers: handlers as never, nodeHandlers: { comment: () => undefined } }) as Root;
+
   return { tree: settled(tree, losses), lost: losses.all() };
 }
 
@@ -133,10 +135,12 @@ function noteLost(node: HtmlRoot | Element, losses: Losses): void {
   for (const child of node.children) {
     if (child.type === 'comment') losses.note('a comment');
     if (child.type !== 'element') continue;
+
     if (!keptElements.has(child.tagName)) losses.note(`<${child.tagName}>`);
     for (const name of Object.keys(child.properties))
       if (!keptAttributes[child.tagName]?.includes(name))
         losses.note(`the attribute ${find(html, name).attribute} of <${child.tagName}>`);
+
     noteLost(child, losses);
   }
 }
@@ -153,10 +157,12 @@ function settled(root: Root, losses: Losses): JsonObject {
   };
 
   gather(root);
+
   const settle = (node: JsonObject): readonly JsonObject[] => {
     const type = String(node.type);
     if (type === 'definition') return [];
     if (type === 'html') return [{ type, value: node.value ?? '' }];
+
     const definition = typeof node.identifier === 'string' ? definitions.get(node.identifier) : undefined;
     const inner = isList(node.children) ? { children: node.children.filter(isObject).flatMap(settle) } : {};
     if (type === 'linkReference' && definition)
@@ -165,7 +171,9 @@ function settled(root: Root, losses: Losses): JsonObject {
       return [{ type: 'image', ...titled(definition), url: definition.url, alt: node.alt ?? '' }];
     return withoutHtml(embedded(loosened({ ...plainData(node), ...inner })), losses);
   };
+
   const settledChildren = root.children.flatMap((child) => settle(child as unknown as JsonObject));
+
   return { type: 'root', children: inPlace(fromHtmlBlocks(settledChildren, losses)) };
 }
 
@@ -180,6 +188,7 @@ function withoutHtml(node: JsonObject, losses: Losses): readonly JsonObject[] {
       children.some(isHtml) && !isInLine(node) ? { ...node, children: [...fromHtmlBlocks(children, losses)] } : node,
     ];
   if (!holdsHtml(node)) return [node];
+
   const html = toHtml(toHast(node as never, { allowDangerousHtml: true }), { allowDangerousHtml: true });
   return childrenOf(html, losses);
 }
@@ -193,6 +202,7 @@ function childrenOf(html: string, losses: Losses): readonly JsonObject[] {
   for (const { what: loss, times } of lost) losses.note(loss, times);
   const children = isList(tree.children) ? tree.children.filter(isObject) : [];
   if (children.some(saysSomething)) return children;
+
   // What opens here and closes further down says something of what stands between, or nothing.
   if (lost.length === 0 && !/^<\/?(?:div|section|article|main|span|p)\b[^>]*>\s*$/iu.test(html))
     losses.note('raw HTML');

@@ -20,8 +20,10 @@ export function readLinks(markdown: string): readonly TextLink[] {
       if (node.type === 'linkReference') links.push({ url, isPicture: false });
       else links.push({ url, isPicture: true, alt: node.alt ?? '' });
     }
+
     if (node.type === 'html') links.push(...linksInHtml(node.value));
   });
+
   return links;
 }
 
@@ -41,11 +43,13 @@ function* tagsIn(html: string): Iterable<{ readonly tag: string; readonly inside
     tagName.lastIndex = from;
     const match = tagName.exec(html);
     if (!match) return;
+
     const start = tagName.lastIndex;
     const quoted = isClosed ? endOfTag(html, start) : -1;
     if (quoted < 0) isClosed = false;
     const end = quoted < 0 ? html.indexOf('>', start) : quoted;
     if (end < 0) return;
+
     yield { tag: match[1] ?? '', inside: html.slice(start, end) };
     from = end;
   }
@@ -60,6 +64,7 @@ function endOfTag(html: string, from: number): number {
     if (quote === '' && (character === '"' || character === "'")) quote = character;
     else if (character === quote) quote = '';
   }
+
   return -1;
 }
 
@@ -73,6 +78,7 @@ function linksInHtml(html: string): readonly TextLink[] {
     );
     const [href, src] = [attributesByName.get('href'), attributesByName.get('src')];
     const isPicture = tag.toLowerCase() === 'img';
+
     return [
       ...(href === undefined ? [] : [{ url: href, isPicture: false }]),
       ...(src === undefined

@@ -22,6 +22,7 @@ export function treeToMarkdown(tree: Json): string {
     if (entry !== undefined) return `[${entry}](${entryScheme}${entry})`;
     return isPictureName(asset) ? `![${alt}](${asset})` : `[${alt || asset}](${asset})`;
   };
+
   return toMarkdown(tree as unknown as Root, {
     bullet: '-',
     rule: '-',
@@ -67,10 +68,12 @@ export function treeToHtml(tree: Json, isSafe = true): string {
     node.entry === undefined
       ? fileElement(String(node.asset), typeof node.alt === 'string' ? node.alt : '')
       : { type: 'element', tagName, properties: { dataEntry: node.entry }, children: [] };
+
   const styled = withClasses(tree, isSafe);
   const hast = toHast(styled as unknown as Root, {
     handlers: { embed: pointing('figure'), embedInline: pointing('span') } as never,
   });
+
   return toHtml(isSafe ? sanitize(hast, schema) : hast, { allowDangerousCharacters: false });
 }
 
@@ -92,6 +95,7 @@ export function lostInMarkdown(tree: JsonObject): readonly string[] {
     },
     () => undefined,
   );
+
   return lost;
 }
 
@@ -105,6 +109,7 @@ const inSmall = (key: string, value: Json): Json =>
 function withClasses(node: Json, isSafe: boolean): Json {
   if (isList(node)) return node.map((value) => withClasses(value, isSafe));
   if (!isObject(node)) return node;
+
   const { data, ...rest } = node;
   const entry = node.type === 'link' ? entryOf(node) : undefined;
   const properties = compact({

@@ -25,6 +25,7 @@ export function allowance(
   const block = ownValue<BlockName>(blockNames, type);
   if (block !== undefined && block !== 'embed')
     return { name: block, isAllowed: limits.blocks?.includes(block) ?? true };
+
   const mark = ownValue<MarkName>(markNames, type);
 
   return mark === undefined || mark === 'embed'
@@ -57,13 +58,16 @@ export function withinLimits(
       return plainer(fitted);
     }
     if (node.type !== 'embed' && node.type !== 'embedInline') return [fitted];
+
     const type = (entryOf(node) ?? '').split('/')[0] ?? '';
     const isFine = node.entry === undefined ? limits.media !== undefined : limits.embeds?.includes(type);
     if (isFine) return [fitted];
 
     lost.push(`embedded ${node.entry === undefined ? 'asset' : type}`);
+
     return [];
   };
+
   return {
     tree: { type: 'root', children: isList(tree.children) ? tree.children.filter(isObject).flatMap(fit) : [] },
     lost,

@@ -95,6 +95,7 @@ export function walkText(value: Json, see: (placed: PlacedNode) => void, unsound
     });
     return;
   }
+
   const visit = (nodes: readonly Json[], sort: Sort, path: Path): void => {
     for (const [index, node] of nodes.entries()) {
       const innerPath = [...path, 'children', index];
@@ -103,12 +104,14 @@ export function walkText(value: Json, see: (placed: PlacedNode) => void, unsound
         unsound({ ...wrong, path: [...innerPath, ...wrong.path] });
         continue;
       }
+
       const sound = node as PlacedNode['node'];
       see({ node: sound, path: innerPath });
       const { holds } = shapes[sound.type] ?? {};
       if (holds) visit(sound.children as readonly Json[], holds, innerPath);
     }
   };
+
   visit(value.children, 'block', []);
 }
 
@@ -116,6 +119,7 @@ function unsoundness(node: Json, sort: Sort, depth: number): Unsound | undefined
   const type = isObject(node) ? ownValue(node, 'type') : undefined;
   if (!isObject(node) || typeof type !== 'string')
     return { says: 'is no part of a text', mend: 'Give it a `type`, such as paragraph.', path: [] };
+
   const shape = ownValue(shapes, type);
   if (!shape)
     return {
@@ -139,7 +143,9 @@ function unsoundness(node: Json, sort: Sort, depth: number): Unsound | undefined
     if (!check) return { says: `has a key \`${key}\` that no ${type} has`, mend: 'Remove it.', path: [key] };
     if (!check(value)) return { says: `has a \`${key}\` of the wrong shape`, mend: 'Correct it.', path: [key] };
   }
+
   const missing = (shape.needs ?? []).find((key) => !Object.hasOwn(node, key));
+
   return missing === undefined
     ? undefined
     : { says: `is a ${type} without \`${missing}\``, mend: `Add \`${missing}\`.`, path: [] };
@@ -162,6 +168,7 @@ export function isText(value: Json): boolean {
       isSound = false;
     },
   );
+
   return isSound;
 }
 
@@ -173,6 +180,7 @@ export function isText(value: Json): boolean {
 export function inPlace(nodes: readonly JsonObject[], expected: Sort = 'block'): readonly JsonObject[] {
   const objects: JsonObject[] = [];
   let line: JsonObject[] = [];
+
   const endLine = (): void => {
     if (!line.every(({ type, value }) => type === 'text' && String(value).trim() === ''))
       objects.push(...context(expected, line));
@@ -185,12 +193,15 @@ export function inPlace(nodes: readonly JsonObject[], expected: Sort = 'block'):
       line.push(holds ? { ...node, children: inPlace(innerOf(node), holds) } : node);
       continue;
     }
+
     endLine();
     if (sort === expected) objects.push(holds ? { ...node, children: inPlace(innerOf(node), holds) } : node);
     else if (sort === 'block' && expected === 'item') objects.push(...context('item', [node]));
     else objects.push(...inPlace(expected === 'inline' ? withinLine(node) : innerOf(node), expected));
   }
+
   endLine();
+
   return objects;
 }
 

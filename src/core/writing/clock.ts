@@ -24,6 +24,7 @@ const wordsBehind = perLanguages((languages) => {
       const word = parts.find(({ type }) => type === 'dayPeriod')?.value;
       if (word !== undefined) words.set(plainHalf(word), half);
     }
+
   return words;
 });
 
@@ -42,6 +43,7 @@ export function clockReader(languages: readonly string[]): ReadText {
 
     const isHalf = word === 'am' || word === 'pm';
     if (isHalf && (Number(hours) < 1 || Number(hours) > 12)) return undefined;
+
     const hour = isHalf ? (Number(hours) % 12) + (word === 'pm' ? 12 : 0) : Number(hours);
     if (hour > 23 || Number(minutes ?? 0) > 59 || Number(seconds ?? 0) > 59) return undefined;
     return `${two(hour)}:${minutes ?? '00'}${seconds === undefined ? '' : `:${seconds}`}`;

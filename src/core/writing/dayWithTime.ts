@@ -24,14 +24,17 @@ export const dayWithTimeStyles: readonly WritingStyle[] = [...digitStyles, ...na
     const { offset: demand = 'required' } = target.options;
     const readDay = day.reader({ ...target, kind: 'date' }, readNumber);
     const readClock = clockReader(target.languages);
+
     return (text) => {
       const stated = demand === 'none' ? undefined : withOffset(text);
       if (demand === 'required' && !stated) return undefined;
+
       const [, written = '', clock = ''] = shape.exec(stated?.local ?? text) ?? [];
       const [date, time] = [
         readDay?.(written) ?? (day.name === 'year-first' ? isoDay(written) : undefined),
         readClock(clock),
       ];
+
       return date === undefined || time === undefined
         ? undefined
         : `${date}T${time}${String(time).length === 5 ? ':00' : ''}${stated?.says ?? ''}`;

@@ -107,6 +107,7 @@ const monthNames = perLanguages((languages) => {
         const name = parts.find(({ type }) => type === 'month')?.value;
         if (name !== undefined) names.set(foldWord(name), month);
       }
+
   return names;
 });
 
@@ -115,6 +116,7 @@ function monthOf(word: string, names: ReadonlyMap<string, number>): number | und
   const folded = foldWord(word);
   const existing = names.get(folded);
   if (existing !== undefined || folded.length < 3) return existing;
+
   const months = new Set([...names].filter(([name]) => name.startsWith(folded)).map(([, month]) => month));
   if (months.size !== 1) return undefined;
 
@@ -138,6 +140,7 @@ function namedMonthReader({ languages }: Target, isShort: boolean): ReadText {
       if (number === undefined || written.length !== (isShort ? 2 : 4)) return undefined;
       return dayOf(isShort ? wholeYear(written) : written, number, day ?? otherDay ?? '');
     };
+
     return read(text) ?? read(text.replace(weekday, ''));
   };
 }

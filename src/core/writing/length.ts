@@ -26,6 +26,7 @@ function writeParts(parts: readonly { readonly number: number; readonly unit: Un
       .filter(({ unit }) => isClockUnit(unit) === isClock)
       .map(({ number, unit }) => writeDuration(number, unit).replace(/^PT?/u, '')),
   );
+
   return `P${(days ?? []).join('')}${hours && hours.length > 0 ? `T${hours.join('')}` : ''}`;
 }
 
@@ -73,6 +74,7 @@ const unitWords = perLanguages((languages) => {
           const word = foldWord(format.formatToParts(number).find(({ type }) => type === 'unit')?.value ?? '');
           if (word !== '' && !words.has(word)) words.set(word, unit);
         }
+
   return words;
 });
 
@@ -104,11 +106,13 @@ function partsIn(text: string, words: ReadonlyMap<string, Unit>, joints: Readonl
       return [...parts, { digits: rest, unit: next as Unit }];
     }
     if (last !== undefined && unitNames.indexOf(unit) <= unitNames.indexOf(last)) return undefined;
+
     parts.push({ digits, unit });
     rest = rest.slice(part.length).replace(/^,\s*/u, '');
     const [joint = ''] = /^\p{L}+(?=\s)/u.exec(rest) ?? [];
     if (joint !== '' && joints.has(foldWord(joint))) rest = rest.slice(joint.length).trimStart();
   }
+
   return parts;
 }
 

@@ -16,6 +16,7 @@ const shapeWith = (decimal: string, group: string): RegExp =>
 function numberReader(decimal: string, group: string): ReadNumber {
   const shape = shapeWith(decimal, group);
   const otherMarks = new RegExp(`[${group}${groupMarks}]`, 'gu');
+
   return (text) => {
     const signed = text.replace(/^[−–]/u, '-');
     if (!shape.test(signed)) return undefined;

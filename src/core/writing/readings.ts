@@ -59,6 +59,7 @@ export function readingsFor(target: Target, { ownReading, passes }: ReadBeside):
       const value = read(trimmed);
       if (value !== undefined) ways.set(value, [...(ways.get(value) ?? []), by]);
     }
+
     const readings = [...ways].map(([value, by]): Reading => ({ value, ways: by }));
     const passing = readings.filter(({ value }) => passes(value));
     if (passing.length === 0) return readings;
@@ -81,10 +82,12 @@ export function readerBy(names: readonly string[], target: Target, { ownReading,
     }
     return undefined;
   };
+
   const named = names.flatMap((name) => {
     const styles = writingStyles.filter((style) => style.name === name);
     return styles.flatMap((style) => readerOf(style, target, readNumber) ?? []);
   });
+
   return (text) => {
     const values = [...named, ownReading].flatMap((read) => read(text.trim()) ?? []);
     return values.find(passes) ?? values[0];

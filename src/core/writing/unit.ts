@@ -20,6 +20,7 @@ const unitWords = perLanguages((languages) => {
           if (word !== undefined && !words.has(foldWord(word))) words.set(foldWord(word), unit);
         }
       }
+
   return words;
 });
 
@@ -30,6 +31,7 @@ const codesOfSign = perLanguages((languages) => {
     const sign = signsOf(code, languages[0] ?? 'en', ['narrowSymbol'])[0] ?? code;
     codes.set(sign, [...(codes.get(sign) ?? []), code]);
   }
+
   return codes;
 });
 
@@ -53,6 +55,7 @@ function currencyWords(unit: string, languages: readonly string[]): ReadonlySet<
     foldWord(code),
     ...withEnglish(languages).flatMap((language) => signsOf(code, language, ['symbol', 'narrowSymbol', 'name'])),
   ]);
+
   return new Set(words);
 }
 
@@ -72,6 +75,7 @@ function converterBetween(
   const singular = (word: string): string => foldWord(word).replace(/(?<=\p{L}{3})s$/u, '');
   if (written === unit || singular(written) === singular(unit)) return (number) => number;
   if (currencyWords(unit, languages).has(foldWord(written))) return (number) => number;
+
   const [from, to] = [knownUnit(written, languages), knownUnit(unit, languages)];
   if (from === undefined || to === undefined || getMeasureKind(from) !== getMeasureKind(to)) return undefined;
   // What a factor such as 0.01 adds behind the digits of a number is no part of it.
@@ -117,13 +121,16 @@ export const unit: WritingStyle = {
   reader: (target, readNumber): ReadText | undefined => {
     const unit = unitOf(target);
     if (unit === undefined) return undefined;
+
     const converters = new Map<string, ((n: number) => number) | undefined>();
+
     const inWanted = (number: number | undefined, word: string): number | undefined => {
       if (!converters.has(word)) converters.set(word, converterBetween(word, unit, target.languages));
       if (number === undefined) return undefined;
 
       return converters.get(word)?.(number);
     };
+
     return (text) => {
       const [, match, sign = '', rest] = hundredths.exec(text) ?? [];
       if (match !== undefined) return inWanted(Number(`${match}.${rest}`), sign);

@@ -66,6 +66,7 @@ export class Weighing {
       const rivals = [...used].filter((name) => choiceOf(name) === choice);
       if (rivals.length > 0 && !rivals.some((name) => familyOf(name) === style)) used.add(style);
     }
+
     const doubts = this.#doubts(preferred);
     for (const { style } of doubts) used.add(style);
     const [commonest] = uses.filter(({ way }) => way.length > 0).toSorted((a, b) => b.alike.count - a.alike.count);
@@ -82,6 +83,7 @@ export class Weighing {
       this.#says(written, { uses, example, isDoubted: doubts.length > 0 }),
       ...doubts.map((doubt) => this.#sayDoubt(doubt)),
     ];
+
     return { written, says: sentences.filter(Boolean).join('. '), asks: this.#asks(written, doubts), example };
   }
 
@@ -104,6 +106,7 @@ export class Weighing {
       const [only, ...rest] = new Set(stylesOf(readings, choice).map(familyOf));
       if (only !== undefined && rest.length === 0) proofs.set(only, (proofs.get(only) ?? 0) + texts);
     }
+
     return proofs;
   }
 
@@ -114,11 +117,13 @@ export class Weighing {
       const texts = open.reduce((sum, alike) => sum + alike.count, 0);
       const [first] = open;
       if (!first) return [];
+
       const proofs = this.#proofs(choice);
       const proving = proofs.get(preferredStyle) ?? 0;
       const against = [...proofs.values()].reduce((sum, number) => sum + number, 0) - proving;
       const reading = best(first.readings, preferred);
       const style = stylesOf(reading ? [reading] : [], choice).find((name) => familyOf(name) === preferredStyle);
+
       return [{ style: style ?? preferredStyle, open: texts, proving, against, example: first.example }];
     });
   }
@@ -136,9 +141,11 @@ export class Weighing {
     });
     const [first, ...rest] = counted.toSorted((a, b) => b.texts - a.texts);
     if (!first) return '';
+
     const verb = isDoubted ? 'read as written' : 'written';
     const start = `${first.texts} of ${count(this.#texts, 'text')} ${first.texts === 1 ? 'is' : 'are'} ${verb} ${first.says}`;
     const [text, value] = example;
+
     return `${list([start, ...rest.map(({ texts, says: message }) => `${texts} ${message}`)])}, such as ${quote(text)} as ${quote(value)}`;
   }
 
@@ -220,11 +227,13 @@ function preferredWay({ ways }: Reading, preferred: ReadonlyMap<string, string>)
 /** The readings in an order: those first that go by the preferred styles; where none tells, those that need the fewest. */
 function byPreference(readings: readonly Reading[], preferred: ReadonlyMap<string, string>): readonly Reading[] {
   if (readings.length < 2) return readings;
+
   const cost = ({ ways }: Reading): number => {
     // What the kind reads by itself goes by some style, too, where one reads the same.
     const styled = ways.filter(({ length }) => length > 0);
     return Math.min(...(styled.length > 0 ? styled : ways).map((way) => stylesAgainst(way, preferred)));
   };
+
   return readings.toSorted((a, b) => cost(a) - cost(b) || shortest(a.ways).length - shortest(b.ways).length);
 }
 

@@ -50,6 +50,7 @@ export const yesNo: WritingStyle = {
         meanings.set(word.slice(0, 1), value);
       }
     }
+
     return (text) => meanings.get(foldWord(text));
   },
 };

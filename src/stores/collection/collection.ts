@@ -43,9 +43,11 @@ export class CollectionStore extends ManyInFile<CollectionFile> implements Entry
     const content = this.known(file);
     const element = 'problem' in content ? undefined : startingAt(content.value.elements.elements, offset);
     if ('problem' in content || !element) return textStart;
+
     const read = this.#readElement(content.value, element);
     const base = { line, column: element.start - content.value.text.lastIndexOf('\n', element.start - 1) };
     if ('problem' in read) return { start: base, end: base };
+
     const { start, end } = read.value.locate(path);
     return { start: moved(start, base), end: moved(end, base) };
   }
@@ -63,6 +65,7 @@ export class CollectionStore extends ManyInFile<CollectionFile> implements Entry
       changes.set(file, existing);
       return existing;
     };
+
     return {
       change: async ({ stored, operations = [], added = [] }) => {
         if (stored && operations.length > 0) {
@@ -70,6 +73,7 @@ export class CollectionStore extends ManyInFile<CollectionFile> implements Entry
           const become = refusingEdits(stored.place.file, () => read.rewrite(operations));
           changesOf(stored.place.file).rewritten.set(element.start, become);
         }
+
         for (const entry of added) {
           const file = stored?.place.file ?? this.#settings.files[0] ?? '';
           const { keys, type } = this.#settings;
@@ -81,6 +85,7 @@ export class CollectionStore extends ManyInFile<CollectionFile> implements Entry
         for (const [file, { rewritten, added }] of changes) {
           const read = this.readFile(file);
           if ('problem' in read) throw changedMeanwhile({ type: '', id: file }, file);
+
           const content = read.value;
           const text = rewrittenText(
             content.text,
@@ -130,6 +135,7 @@ export class CollectionStore extends ManyInFile<CollectionFile> implements Entry
       const read = this.#readElement(content, element);
       if ('value' in read) return { read: read.value, element };
     }
+
     throw changedMeanwhile(entry, file);
   }
 }
@@ -146,6 +152,7 @@ function readCollection(text: string, way: readonly string[]): Outcome<Elements,
   } catch {
     const reading = readJson(text.replace(/^\uFEFF/u, ''));
     const problem = 'problem' in reading ? reading.problem : undefined;
+
     return {
       problem: {
         says: problem ? `cannot be read: ${problem.says}` : 'is not JSON',
@@ -156,9 +163,12 @@ function readCollection(text: string, way: readonly string[]): Outcome<Elements,
       },
     };
   }
+
   const elements = elementsIn(text, way);
   if (elements) return { value: elements };
+
   const where = way.length === 0 ? '' : ` at \`${way.join('.')}\``;
+
   return {
     problem: {
       says: `holds no list and no map of entries${where}`,
@@ -198,6 +208,7 @@ class LineCount {
       this.#line += 1;
       this.#at = end + 1;
     }
+
     return this.#line;
   }
 }

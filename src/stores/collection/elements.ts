@@ -32,6 +32,7 @@ export function elementsIn(text: string, way: readonly string[]): Elements | und
     if (!element) return undefined;
     open = element.start;
   }
+
   return text[open] === '{' || text[open] === '[' ? containerAt(text, open) : undefined;
 }
 
@@ -49,11 +50,13 @@ function containerAt(text: string, open: number): Elements {
       key = JSON.parse(text.slice(index, end)) as string;
       index = blanksEnd(text, blanksEnd(text, end) + 1);
     }
+
     const end = endOfValue(text, index);
     elements.push({ start: index, end, from, ...(key === undefined ? {} : { key }) });
     index = blanksEnd(text, end);
     if (text[index] === ',') index = blanksEnd(text, index + 1);
   }
+
   return { isMap, elements, open, close: index };
 }
 
@@ -67,6 +70,7 @@ function blanksEnd(text: string, index: number): number {
 function endOfValue(text: string, start: number): number {
   const first = text[start];
   if (first === '"') return endOfString(text, start) + 1;
+
   let depth = 0;
   for (let index = start; index < text.length; index += 1) {
     const sign = text[index];
@@ -78,5 +82,6 @@ function endOfValue(text: string, start: number): number {
       if (depth === 0) return index + 1;
     } else if (depth === 0 && (sign === ',' || /\s/u.test(sign ?? ''))) return index;
   }
+
   return text.length;
 }

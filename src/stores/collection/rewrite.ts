@@ -29,6 +29,7 @@ export function rewrittenText(
     const become = changed.get(element.start) ?? text.slice(element.start, element.end);
     pieces.push(before, text.slice(element.from, element.start), become);
   }
+
   for (const [index, newElement] of added.entries()) {
     const isFirst = keptElements.length + index === 0;
     pieces.push(
@@ -36,8 +37,10 @@ export function rewrittenText(
       elementText(text, allElements, newElement),
     );
   }
+
   const isEmptied = keptElements.length + added.length === 0;
   pieces.push(isEmptied ? '' : closingGap(text, allElements), text.slice(close));
+
   return pieces.join('');
 }
 

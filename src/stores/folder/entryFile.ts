@@ -51,9 +51,11 @@ function readMarkdown(lies: Lies, text: string): Outcome<EntryFile, Problem> {
         column: 1,
       },
     };
+
   const { opening, yaml, closing, body: below } = parts ?? { opening: '', yaml: '', closing: '', body: text };
   const read = readValues(yaml, lies.keys);
   if ('problem' in read) return { problem: { ...read.problem, line: read.problem.line + (parts ? 1 : 0) } };
+
   const { values, source } = read.value;
   const prose = proseOf(below);
   const entry = entryOf(lies, values, prose);
@@ -73,6 +75,7 @@ function readMarkdown(lies: Lies, text: string): Outcome<EntryFile, Problem> {
         writeMarkdown({ opening, yaml, closing, body: below }, edits, newProse),
       ),
   };
+
   return { value: file };
 }
 
@@ -103,10 +106,13 @@ function readData(lies: Lies, text: string): Outcome<EntryFile, Problem> {
   const plain = text.replace(/^\uFEFF/u, '');
   if (plain.trim() === '')
     return { problem: { says: 'is empty', mend: 'Write the entry, or delete the file.', line: 1, column: 1 } };
+
   const read = readValues(plain, lies.keys, format === 'json' ? readJson : readYaml);
   if ('problem' in read) return read;
+
   const { values, source, isJson } = read.value;
   if (isJson === false) return { problem: problemInJson(plain) };
+
   const entry = entryOf(lies, values, undefined);
 
   return {
@@ -153,13 +159,17 @@ function readValues(
     const { says: message, mend, line, column } = reading.problem;
     return { problem: { says: `cannot be read: ${message}`, mend, line, column } };
   }
+
   const { value: source } = reading;
   if (source.data === null) return { value: { values: {} } };
   if (!isObject(source.data))
     return { problem: { says: 'holds no keys', mend: 'Write each value as `field: value`.', line: 1, column: 1 } };
+
   const clash = keys.clashIn(source.data);
   if (clash !== undefined) return { problem: { ...clashing(clash), ...source.locateKey([clash]) } };
+
   const isJson = 'isJson' in reading ? { isJson: reading.isJson } : {};
+
   return { value: { values: keys.usual(source.data), source, ...isJson } };
 }
 
@@ -212,6 +222,7 @@ function rewrite(
         edits.push(keys.operation(operation));
     }
   }
+
   return { file: place, text: write(edits, prose) };
 }
 

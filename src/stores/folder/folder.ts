@@ -68,6 +68,7 @@ export class FolderStore implements EntryStore {
   async parts(atMost: number): Promise<readonly Part[]> {
     const { name: store, files } = this.#settings;
     if (atMost <= 1) return [{ store }];
+
     const allFiles = files();
     const least = Math.max(worthAPart, Math.ceil(allFiles.length / atMost));
     const parts: string[][] = [[]];
@@ -76,6 +77,7 @@ export class FolderStore implements EntryStore {
       part.push(file);
       if (part.length >= least && (hashOf(file) % 64 === 0 || part.length >= 2 * least)) parts.push([]);
     }
+
     return parts.filter((some) => some.length > 0).map((some) => ({ store, files: some }));
   }
 
@@ -109,11 +111,15 @@ export class FolderStore implements EntryStore {
     const { folder } = this.#settings;
     const isHere = file.startsWith(`${folder}/`) && endings.some((ending) => file.endsWith(ending));
     if (!isHere || (fs.existsSync(path.join(this.#root, file)) && !this.#isListed(file))) return undefined;
+
     const text = decode(bytes);
     if ('problem' in text) return text;
+
     const read = readEntryFile({ ...this.#settings, file }, text.value);
     if ('problem' in read) return read;
+
     const { entry, locate, rewrite } = read.value;
+
     return {
       value: {
         entry,
@@ -153,14 +159,17 @@ export class FolderStore implements EntryStore {
     const place: Place = { store: name, file };
     const fileBytes = readBytes(path.join(this.#root, file));
     if ('problem' in fileBytes) return { place, version: 'unread', problem: fileBytes.problem };
+
     const bytes = fileBytes.value;
     const hash = hashBytes(bytes);
     const text = decode(bytes);
     if ('problem' in text) return { place, version: hash, problem: text.problem };
+
     const read = readEntryFile({ ...this.#settings, file }, text.value);
     if ('problem' in read) return { place, version: hash, problem: read.problem };
 
     this.#last = { file, hash, bytes, read: read.value };
+
     return this.#last;
   }
 

@@ -84,6 +84,7 @@ export function readEntryLine(line: string, keys: KeyNames, around: LineContext)
     const { says: message, mend, line, column } = reading.problem;
     return { problem: { says: `cannot be read: ${message}`, mend, line, column } };
   }
+
   const { value: source, isJson } = reading;
   if (!isJson || !isObject(source.data))
     return {
@@ -94,8 +95,10 @@ export function readEntryLine(line: string, keys: KeyNames, around: LineContext)
         column: 1,
       },
     };
+
   const clash = keys.clashIn(source.data);
   if (clash !== undefined) return { problem: { ...clashing(clash), ...source.locateKey([clash]) } };
+
   const idKey = keys.of('id') ?? 'id';
   const id = ownValue(source.data, idKey) ?? around.id;
   if (typeof id !== 'string' && typeof id !== 'number')
@@ -113,6 +116,7 @@ export function readEntryLine(line: string, keys: KeyNames, around: LineContext)
   const entry: Entry = { type: typeof type === 'string' ? type : (around.type ?? ''), id: String(id), values };
 
   const written = { text, mark, keys, usual: around.type, mayBreak: around.mayBreak === true };
+
   return { value: new EntryLine(entry, source, written) };
 }
 
@@ -140,7 +144,9 @@ function rewrite(
       default:
         edits.push(keys.operation(operation));
     }
+
   const edited = edits.length === 0 || data === null ? text : editText(text, edits, 'json', data);
+
   return edited;
 }
 

@@ -143,6 +143,7 @@ class LineCutter {
       yield this.#length > 0 ? this.#joined(bytes.subarray(start, end), 1) : this.#line(piece, start, end, 1);
       start = this.#afterEmpty(bytes, end + 1);
     }
+
     const rest = bytes.subarray(start);
     this.#length += rest.length;
     if (this.#length > this.#longest) this.#begun = [];
@@ -263,9 +264,12 @@ export function rangesOf(full: string, atMost: number, atLeastBytes: number): re
       from = next;
       first = line;
     }
+
     index += piece.length;
   }
+
   if (from < index || ranges.length === 0) ranges.push({ from, to: index, line: first });
+
   return ranges;
 }
 

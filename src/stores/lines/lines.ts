@@ -107,6 +107,7 @@ export class LinesStore implements EntryStore {
     const readLine = near?.store === name ? await this.#lineAt(near) : undefined;
     const item = readLine && itemOf(readLine);
     if (item && isMeant(item)) return item;
+
     for (const file of files) for await (const item of this.read({ store: name, file })) if (isMeant(item)) return item;
     return undefined;
   }
@@ -127,6 +128,7 @@ export class LinesStore implements EntryStore {
 
   linesOf(file: string, bytes: Buffer): FileOfLines | undefined {
     if (!this.#settings.files.includes(file)) return undefined;
+
     const isZipped = isCompressed(file);
     const unzipped = isZipped ? gunzipSync(bytes, { maxOutputLength: mostAtOnce }) : bytes;
     return {
@@ -141,6 +143,7 @@ export class LinesStore implements EntryStore {
     const text = lineText.replace(/\r?\n$/u, '');
     const ending = lineText.slice(text.length);
     const read = this.#readText(lineOfBytes(Buffer.from(text, 'utf8')).text());
+
     return {
       bytes: line,
       ...('value' in read ? { entry: read.value.entry } : {}),
@@ -174,6 +177,7 @@ export class LinesStore implements EntryStore {
       const line = lineFrom(path.join(this.#root, file), { offset, number }, longest());
       return line && this.#readLine(file, line);
     }
+
     const cursor = this.#cursors.get(file) ?? new Cursor(path.join(this.#root, file));
     this.#cursors.set(file, cursor);
     const line = await cursor.lineAt(offset);
@@ -246,12 +250,14 @@ class Cursor {
       this.#lines = linesIn(() => bytesOf(this.#full, true), longest())[Symbol.asyncIterator]();
       this.#at = 0;
     }
+
     for (;;) {
       const { done, value } = await this.#lines.next();
       if (done) {
         this.#lines = undefined;
         return undefined;
       }
+
       this.#at = value.offset + value.length;
       if (value.offset === offset) return value;
       if (value.offset > offset) return undefined;
@@ -270,6 +276,7 @@ function cut(bytes: Buffer): readonly Buffer[] {
     lines.push(bytes.subarray(start, end + 1));
     start = end + 1;
   }
+
   if (start < bytes.length) lines.push(bytes.subarray(start));
   return lines;
 }

@@ -35,6 +35,7 @@ export class LinesTransaction implements Transaction {
       const text = refusingEdits(place.file, () => read.rewrite(operations));
       await this.#rewritingOf(place.file).replace(stored, place.offset, text);
     }
+
     for (const entry of added) await this.#add(entry, stored);
   }
 
@@ -92,6 +93,7 @@ class Rewriting {
       const start = this.#endsWithLineFeed ? '' : '\n';
       await this.#out.write(Buffer.from(`${start}${this.#appended.map((line) => `${line}\n`).join('')}`, 'utf8'));
     }
+
     await this.#out.end();
   }
 

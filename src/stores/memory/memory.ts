@@ -29,6 +29,7 @@ export function memoryStore(entries: readonly Entry[]): EntryStore {
     begin: () => {
       const before = current;
       let after = current;
+
       return {
         change: async (change) => {
           after = changed(after, change);
@@ -50,10 +51,12 @@ export function memoryStore(entries: readonly Entry[]): EntryStore {
 function changed(entries: readonly Entry[], { stored, operations = [], added = [] }: EntryChange): readonly Entry[] {
   if (stored && !entries.some((entry) => keyOf(entry) === keyOf(stored.entry)))
     throw new Error(`there is no entry ${keyOf(stored.entry)}`);
+
   const edited = entries.flatMap((entry) =>
     stored && keyOf(entry) === keyOf(stored.entry)
       ? [operations.reduce<Entry | undefined>(entryAfterOperation, entry)]
       : [entry],
   );
+
   return [...edited.filter((entry) => entry !== undefined), ...added];
 }

@@ -18,6 +18,7 @@ export function flattened(values: JsonObject, columns: ReadonlySet<string>, abov
     if (!isGroup || Object.keys(value).length === 0) flat.set(column, value);
     else for (const [inner, inside] of flattened(value, columns, `${column}.`)) flat.set(inner, inside);
   }
+
   return flat;
 }
 
@@ -33,7 +34,9 @@ export function nested(cells: Iterable<readonly [column: string, value: Json]>):
       put(holder, key, next);
       holder = next;
     }
+
     put(holder, keys.at(-1) ?? column, value);
   }
+
   return values;
 }

@@ -12,6 +12,7 @@ export function textIn(bytes: Buffer, encoding: Encoding | undefined): Outcome<s
     return {
       problem: { says: 'is in UTF-16', mend: 'Save it as UTF-8 (CSV UTF-8 in spreadsheets).', line: 1, column: 1 },
     };
+
   const text = decode(bytes);
   if ('value' in text) return text;
   return { problem: { ...text.problem, mend: 'Save it as UTF-8, or say what it is in: `encoding: windows-1252`.' } };
@@ -20,6 +21,7 @@ export function textIn(bytes: Buffer, encoding: Encoding | undefined): Outcome<s
 /** The bytes of a text; nothing where it has a character that the encoding has not. */
 export function bytesIn(text: string, encoding: Encoding | undefined): Buffer | undefined {
   if (encoding === undefined || encoding === 'utf-8') return Buffer.from(text, 'utf8');
+
   const codes = codesOf(encoding);
   const bytes = Buffer.alloc(text.length);
   for (let index = 0; index < text.length; index += 1) {
@@ -27,6 +29,7 @@ export function bytesIn(text: string, encoding: Encoding | undefined): Buffer | 
     if (code === undefined) return undefined;
     bytes[index] = code;
   }
+
   return bytes;
 }
 

@@ -46,6 +46,7 @@ export function rowsOf(text: string, delimiter: string): Outcome<readonly Row[],
             mend: 'Close it; a quote inside quotes is written twice.',
           },
         };
+
       cells.push(cell);
       for (let feed = text.indexOf('\n', cell.start); feed >= 0 && feed < cell.end; feed = text.indexOf('\n', feed + 1))
         line += 1;
@@ -53,6 +54,7 @@ export function rowsOf(text: string, delimiter: string): Outcome<readonly Row[],
       if (text[index] !== delimiter) break;
       index += 1;
     }
+
     const end = index;
     if (index < text.length && text[index] !== '\n' && text[index] !== '\r')
       return {
@@ -62,12 +64,14 @@ export function rowsOf(text: string, delimiter: string): Outcome<readonly Row[],
           mend: 'Write a quote inside quotes twice: "".',
         },
       };
+
     if (text[index] === '\r' && text[index + 1] === '\n') index += 2;
     else if (index < text.length) index += 1;
     line += 1;
     const isEmpty = cells.length === 1 && cells[0]?.text === '' && !cells[0].isQuoted;
     if (!isEmpty) rows.push({ start, end, line: first, cells });
   }
+
   return { value: rows };
 }
 
@@ -77,9 +81,11 @@ function cellAt(text: string, start: number, delimiter: string): Cell | undefine
     while (end < text.length && text[end] !== delimiter && text[end] !== '\n' && text[end] !== '\r') end += 1;
     return { start, end, text: text.slice(start, end), isQuoted: false };
   }
+
   for (let close = text.indexOf('"', start + 1); close >= 0; close = text.indexOf('"', close + 2))
     if (text[close + 1] !== '"')
       return { start, end: close + 1, text: text.slice(start + 1, close).replaceAll('""', '"'), isQuoted: true };
+
   return undefined;
 }
 
@@ -101,6 +107,7 @@ export function headedRows(allRows: readonly Row[]): HeadedRows | undefined {
   const isHeading = first !== undefined && second !== undefined && filledIn(first) === 1 && filledIn(second) > 1;
   const [header, ...rows] = isHeading ? allRows.slice(1) : allRows;
   if (!header) return undefined;
+
   const names = header.cells.map(({ text }) => text.trim());
   const columns = names.map((name, index) => (name === '' ? freeName(`column-${index + 1}`, names) : name));
   return { header, columns, rows };

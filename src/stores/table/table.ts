@@ -55,9 +55,11 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
   async locate({ file, offset }: Place, path: Path): Promise<Span> {
     const outcome = this.known(file);
     if ('problem' in outcome) return textStart;
+
     const table = outcome.value;
     const row = startingAt(table.rows, offset);
     if (!row) return textStart;
+
     const cell = row.cells[columnAt(table.columns, this.#settings.keys.path(path))];
     const { start, end } = cell ?? { start: row.start, end: row.start };
     return { start: positionIn(table.text, row, start), end: positionIn(table.text, row, end) };
@@ -78,6 +80,7 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
       files.set(file, existing);
       return existing;
     };
+
     return {
       change: async ({ stored, operations = [], added = [] }) => {
         if (stored && operations.length > 0) {
@@ -86,6 +89,7 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
             stored.place.offset ?? 0,
             refusingEdits(stored.place.file, () => this.#changed(stored, operations)),
           );
+
           for (const nextOperation of operations) {
             const operation = this.#settings.keys.operation(nextOperation);
             if (operation.do !== 'rename') continue;
@@ -93,6 +97,7 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
             changes.renamed.set(above + operation.key, above + operation.to);
           }
         }
+
         const file = stored?.place.file ?? this.#settings.files[0] ?? '';
         if (added.length > 0) changesOf(file).added.push(...added);
       },
@@ -100,6 +105,7 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
         for (const [file, changes] of files) {
           const read = this.readFile(file);
           if ('problem' in read) throw changedMeanwhile({ type: '', id: file }, file);
+
           const table = read.value;
           const bytes = bytesIn(
             writtenTable(table, this.#flat(table, changes), this.#separatorIn(table)),
@@ -124,6 +130,7 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     const row = table && startingAt(table.rows, offset);
     const item = row && this.#itemOf(file, table, row);
     if (!item || item.version !== stored.version) throw changedMeanwhile(stored.entry, file);
+
     const entry = this.#withType(operations.reduce<Entry | undefined>(entryAfterOperation, stored.entry), stored.entry);
     return entry;
   }
@@ -151,14 +158,17 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
   protected override understand(file: string, content: WholeRead): Outcome<Table, Problem> {
     const decoded = textIn(content.bytes, this.#settings.encoding);
     if ('problem' in decoded) return decoded;
+
     const text = decoded.value;
     const delimiter = this.#settings.delimiter ?? delimiterIn(text, file);
     const read = rowsOf(text, delimiter);
     const unreadable = (problem: NoTable): Outcome<Table, Problem> => ({ problem: { ...problem, column: 1 } });
     if ('problem' in read) return unreadable(read.problem);
+
     const headed = headedRows(read.value);
     if (!headed)
       return unreadable({ says: 'is empty', mend: 'Write the names of the columns in its first row.', line: 1 });
+
     const { header, columns, rows } = headed;
     const wrong = wrongColumns(columns, this.#settings.keys.of('id') ?? 'id');
     if (wrong) return unreadable({ ...wrong, line: header.line });
@@ -169,23 +179,28 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     const { keys, type: usual, name: store } = this.#settings;
     const place = { store, file, offset: row.start, line: row.line };
     const version = hashBytes(table.text.slice(row.start, row.end));
+
     const problem = (message: string, mend: string): Item => ({
       place,
       version,
       problem: { says: message, mend, line: row.line, column: 1 },
     });
+
     const { length } = table.columns;
     if (row.cells.length > length)
       return problem(
         `has ${row.cells.length} cells, and the first row names ${length}`,
         'Put what holds a separator in quotes.',
       );
+
     const textIn = (column: string): string => row.cells[table.columns.indexOf(column)]?.text.trim() ?? '';
     const id = textIn(keys.of('id') ?? 'id');
     if (id === '') return problem('has no identifier', `Give it one in the column \`${keys.of('id') ?? 'id'}\`.`);
+
     const typeKey = keys.typeKey(usual);
     const typeCell = typeKey === undefined ? '' : textIn(typeKey);
     const type = typeCell === '' ? (usual ?? '') : typeCell;
+
     return { place, version, entry: { type, id, values: this.#valuesOf(table, row, type) } };
   }
 
@@ -202,6 +217,7 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
       const value = cellValue(row.cells[index]?.text ?? '', cellKind(kinds, type, names[index] ?? column), separator);
       return value === undefined ? [] : [[names[index] ?? column, value]];
     });
+
     return nested(cells);
   }
 }
@@ -245,6 +261,7 @@ function columnAt(columns: readonly string[], path: Path): number {
     const index = columns.indexOf(keys.slice(0, length).join('.'));
     if (index >= 0) return index;
   }
+
   return -1;
 }
 

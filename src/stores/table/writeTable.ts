@@ -32,12 +32,14 @@ export function writtenTable(table: Table, changes: TableChanges, separator: str
     columns.every(({ name, from }, index) => from === index && name === table.columns[index]);
   const pieces: string[] = [];
   let position = 0;
+
   const put = (row: Row, become: string | undefined): void => {
     pieces.push(text.slice(position, row.start), become ?? '');
     position = become === undefined ? endOfLine(text, row.end) : row.end;
   };
 
   if (!isSame) put(header, headerText(table, columns));
+
   for (const row of rows) {
     const values = changes.rewritten.get(row.start);
     const isTouched = changes.rewritten.has(row.start);
@@ -45,7 +47,9 @@ export function writtenTable(table: Table, changes: TableChanges, separator: str
     else if (isTouched || !isSame)
       put(row, columns.map((column) => cellText(table, row, column, values && { values, separator })).join(delimiter));
   }
+
   pieces.push(text.slice(position));
+
   return withRows(pieces.join(''), changes.added, (values) =>
     columns.map(({ name }) => written(cellOf(values.get(name), separator), delimiter, false)).join(delimiter),
   );
@@ -81,6 +85,7 @@ function cellText(
   const old = from === undefined ? undefined : row.cells[from];
   const as = old ? text.slice(old.start, old.end) : '';
   if (!become) return as;
+
   const value = become.values.get(name);
   const fresh = cellOf(value, become.separator);
   if (old && (fresh === old.text.trim() || saysTheSame(old.text, value, become.separator))) return as;
@@ -118,6 +123,7 @@ function columnsAfter({ columns, rows }: Table, changes: TableChanges): readonly
       if (isTouched && isFilled && values && !values.has(name)) emptied.add(name);
     }
   }
+
   const emptyColumns = new Set(columns.filter((name) => emptied.has(name) && !needed.has(name)));
   const come = [...needed].filter((name) => !columns.includes(name));
   const usedNames = new Set<string>();
@@ -128,6 +134,7 @@ function columnsAfter({ columns, rows }: Table, changes: TableChanges): readonly
     usedNames.add(to);
     return [{ name: to, from }];
   });
+
   return [...keptColumns, ...come.filter((name) => !usedNames.has(name)).map((name) => ({ name, from: undefined }))];
 }
 
@@ -138,6 +145,7 @@ function renamedColumn(name: string, renamed: TableChanges['renamed']): string |
     const to = renamed.get(keys.slice(0, length).join('.'));
     if (to !== undefined) return [to, ...keys.slice(length)].join('.');
   }
+
   return undefined;
 }
 

@@ -32,9 +32,11 @@ export class Baseline {
   /** Whether a finding is one of them that was not met yet. */
   takes(finding: LocatedFinding): boolean {
     if (this.#left.size === 0) return false;
+
     const line = lineOf(finding);
     const remaining = this.#left.get(line) ?? 0;
     if (remaining === 0) return false;
+
     this.#left.set(line, remaining - 1);
     this.#found.push(line);
     return true;
@@ -55,9 +57,11 @@ export class Baseline {
 export function readBaseline(root: string): Baseline {
   const text = readTextIfThere(path.join(root, baselineFile), baselineFile);
   const lines = (text ?? '').split('\n').map((line) => line.trimEnd());
+
   return new Baseline(
     lines.flatMap((line, index) => {
       if (line === '') return [];
+
       const read = Line.safeParse(parsed(line));
       if (read.success) return [JSON.stringify(read.data)];
       throw new Trouble('unusable-baseline', `line ${index + 1} of ${baselineFile} is no finding`, {

@@ -72,6 +72,7 @@ export async function check(call: Call, request: CheckCall = {}): Promise<CheckR
   const workspace = await readingMistakes(call);
   const { mistakes, root } = workspace;
   if (mistakes.length > 0) return { ...startOf(workspace), ...nothing(), ok: false, mistakes: [...mistakes] };
+
   const baseline = request.baseline === true ? new Baseline() : readBaseline(root);
   const telling = new FindingReporter(
     new FindingFilter(workspace.findings, baseline),
@@ -88,6 +89,7 @@ export async function check(call: Call, request: CheckCall = {}): Promise<CheckR
     recorded === undefined ? telling.told() : toldOf(telling.kept.filter(isUnreadable), telling.told()),
     { entries: results.entries, maxWarnings },
   );
+
   return {
     ...report,
     ok: report.ok && results.isStopped === undefined,
@@ -219,13 +221,17 @@ async function findingsIn(
       const { looked, findings } = pass.untilNow();
       return { entries: looked, findings, isStopped: true };
     }
+
     const [checkedAll] = checked;
+
     return { entries: checkedAll.looked, findings: allFindings(workspace, checkedAll) };
   }
+
   const selected = await select(request, workspace, store);
   const passes = [pass, ...(selected.pass ? [selected.pass] : [])] as const;
   const [checked] = await walk<[Checked, ...unknown[]]>(store, passes, call);
   const { entries, wants } = selected.of(checked);
+
   return { entries, findings: allFindings(workspace, checked).filter(wants) };
 }
 

@@ -52,6 +52,7 @@ export class FindingFilter {
       this.#ignored += 1;
       return undefined;
     }
+
     const index = this.#declined.findIndex(
       (declined) => declined.finding === finding.finding && isAt(finding, declined),
     );
@@ -98,6 +99,7 @@ function isAt({ entry, file, pointer }: LocatedFinding, decline: Decline): boole
   if (decline.entry !== undefined) return entry === decline.entry;
   if (decline.file !== undefined) return file === decline.file;
   if (entry === undefined) return false;
+
   const type = entry.slice(0, entry.indexOf('/'));
   // Indexes of lists, and languages, are no part of a field's name.
   const keys = parsePointer(pointer).filter((key) => !/^\d+$/u.test(key));

@@ -86,9 +86,11 @@ export async function writeFixes(call: Call, chosen: readonly ChosenFix[]): Prom
       throw refuse('no-way-back', 'a place where entries are kept cannot bring back what it held', {
         mend: 'Mend a copy of its entries in a folder or in files of lines.',
       });
+
     const result = await mendsIn(call, store, workspace);
     const operations = operationsIn(result, chosen);
     if (operations.size === 0) return resultOf(result, chosen, { written: false, files: 0 });
+
     const staging = new Staging(root, mendsNumber);
     try {
       const transaction = store.begin(staging);
@@ -107,6 +109,7 @@ export async function writeFixes(call: Call, chosen: readonly ChosenFix[]): Prom
       const obeyed = workspace.records.contentRevision ?? '';
       const plan = { migration: mendsNumber, file: fixName, from: obeyed, to: obeyed, date: timestamp() };
       finishRun(root, staging.begin(plan));
+
       return resultOf(result, chosen, { written: true, files });
     } catch (error) {
       staging.discard();
@@ -163,6 +166,7 @@ async function mendsOf(
   { findings, idsOf }: FixContext,
 ): Promise<readonly MendOf[]> {
   if (findings.length === 0) return [];
+
   const byEntry = grouped(findings, ({ entry }) => entry);
   const slugs = await takenSlugs(workspace, findings);
   const context = { model: workspace.model, idsOf, isTaken: slugs.isTaken };
@@ -174,6 +178,7 @@ async function mendsOf(
       mends.push({ ...mend, finding });
       for (const choice of mend.choices) slugs.take(finding, choice);
     }
+
   return mends;
 }
 
@@ -186,7 +191,9 @@ async function takenSlugs(workspace: Workspace, findings: readonly LocatedFindin
     const type = workspace.model.types.get(name);
     if (type) usedSlugs.set(name, await takenValues(workspace, type));
   }
+
   const given = new Set<string>();
+
   return {
     isTaken: (type: string, field: string, value: string): boolean =>
       [given, usedSlugs.get(type)].some((some) => some?.has(`${field} ${value}`)),
@@ -218,6 +225,7 @@ function operationsIn(
     const key = mend.finding.entry ?? '';
     operations.set(key, [...(operations.get(key) ?? []), ...mend.operations(choice)]);
   }
+
   return operations;
 }
 

@@ -67,6 +67,7 @@ export async function select(selection: Selection, workspace: Workspace, store: 
       const written = changed && entriesWritten(changed, checked);
       const near = written && checked.pointingAt(written);
       const targets = changed && written && targetsOf(changed, written, checked);
+
       const isAsked = (about: About): boolean => {
         const { entry, file: place, isUnreadable } = about;
         const key = entry && keyOf(entry);
@@ -76,16 +77,19 @@ export async function select(selection: Selection, workspace: Workspace, store: 
         if (key === undefined) return changed.files.has(place) || changed.wasNamed.has(place.replace(/^assets\//u, ''));
         return changed.entries.has(key) || changed.wholeFiles.has(place) || near?.has(key) === true;
       };
+
       /** Whether an entry that did not change is wrong because of what did: what points at it, or a file that it names. */
       const isConcerned = (finding: LocatedFinding): boolean => {
         if (!changed || !targets) return false;
         if (isAboutCounts(finding)) return targets.has(finding.entry ?? '');
         return isAboutFiles(finding) && namesSome(finding, changed.assets);
       };
+
       let entries = 0;
       for (const entry of checked.all()) if (isAsked({ ...entry, isUnreadable: false })) entries += 1;
       const wants = (finding: LocatedFinding): boolean =>
         isAsked(aboutOf(finding)) || (named.length === 0 && !condition && isConcerned(finding));
+
       return { entries, wants };
     },
   };
@@ -118,9 +122,11 @@ function namedBy(word: string, { root, model }: Workspace): NamePredicate {
     const types = new Set(model.context.acceptedAs(word));
     return ({ entry, isUnreadable }) => (entry ? types.has(entry.type) : isUnreadable);
   }
+
   const slash = word.indexOf('/');
   if (slash > 0 && model.types.has(word.slice(0, slash)))
     return ({ entry, isUnreadable }) => (entry ? formsOf(word).includes(keyOf(entry)) : isUnreadable);
+
   const file = fileNamed(word, root);
   if (file !== undefined) return inFiles(file);
   throw new Trouble('nothing-named', `${quote(word)} is no type, no entry and no file here`, {
@@ -204,6 +210,7 @@ function changedEntries(name: string, { root }: Workspace, store: EntryStore): C
   const commit = commitNamed(root, name);
   if (commit === undefined)
     throw new Trouble('no-commit', `git knows no commit ${quote(name)}`, { mend: 'Name one: HEAD, HEAD~3, main.' });
+
   const files = new Set(filesChangedSince(root, commit));
   const isAll = [...files].some((file) => file.startsWith('model/') || file === 'lumbrik.yaml');
   const content = isAll ? [] : [...files].filter((file) => file.startsWith('content/'));
@@ -223,8 +230,10 @@ function changedEntries(name: string, { root }: Workspace, store: EntryStore): C
         for (const text of textsIn(oldVersions?.get(key)?.entry.values)) wasNamed.add(text);
       }
   }
+
   const below = [...files].filter((file) => file.startsWith('assets/'));
   const assets = new Set(below.map((file) => file.slice('assets/'.length)));
+
   return { isAll, files, wholeFiles, entries, assets, wasNamed };
 }
 
@@ -241,7 +250,9 @@ function versionsIn(store: EntryStore, file: string, bytes: Buffer): ReadonlyMap
     const entry = 'value' in alone ? alone.value.entry : undefined;
     return new Map(entry ? [[keyOf(entry), { entry, version: hashBytes(bytes) }]] : []);
   }
+
   const lines = store.linesOf(file, bytes)?.lines;
+
   return (
     lines &&
     new Map(

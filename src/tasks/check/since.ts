@@ -163,6 +163,7 @@ function causeOf(finding: Finding, changes: readonly Change[]): Change | undefin
     option !== undefined &&
     (ownValue(foundByOption, option)?.includes(finding.finding) ??
       (finding.limit !== undefined && equal(after as Json, finding.limit)));
+
   return about.find(breaks) ?? about[0];
 }
 
@@ -190,6 +191,7 @@ function withFindings(
     const { says: message, mend } = wordsOf(finding);
     const { severity, entry, path } = finding;
     const isMended = remaining && !remaining.has(nameOf(finding));
+
     return compact({
       finding: finding.finding,
       severity,
@@ -203,6 +205,7 @@ function withFindings(
   });
   const rank = ({ severity, isMended }: CausedFinding): number =>
     (severity === 'error' ? 0 : 2) + (isMended === true ? 1 : 0);
+
   return compact({
     change,
     errors: findings.filter(({ severity }) => severity === 'error').length,

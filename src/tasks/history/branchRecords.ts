@@ -28,5 +28,6 @@ export function sideAt(root: string, commit: string): Side {
       .filter(([file]) => /\/\d+-[^/]*\.yaml$/u.test(file))
       .map(([file, bytes]) => [file, bytes.toString('utf8')]),
   );
+
   return { revisions, texts, migrations: [...texts].map(([file, text]) => migrationIn(file, text)) };
 }

@@ -56,17 +56,20 @@ export async function bringForward(
     };
     await walk(store, [pass], call);
     await transaction.prepare();
+
     for (const file of new Set(conflicted)) {
       const become = settled({ root, store, sides, ways, isRight }, file);
       if (become) staging.add(become);
       else remaining.push(file);
       if (become) entries += 1;
     }
+
     carryForward(root, staging, { last, migrations, isWhole: remaining.length === 0 });
   } catch (error) {
     staging.discard();
     throw error;
   }
+
   return { entries, left: remaining };
 }
 
@@ -129,6 +132,7 @@ function settled({ root, store, sides, ways, isRight }: Settling, file: string):
   });
   const [base, ours, theirs] = versions;
   if (!base || !ours || !theirs) return undefined;
+
   const onlyMigrated = (version: FileOfEntry, way: Plan | undefined): boolean =>
     way !== undefined &&
     equal(entryAfter(base.entry, migrateEntry(way, base.entry).draft).values, version.entry.values);
@@ -136,8 +140,10 @@ function settled({ root, store, sides, ways, isRight }: Settling, file: string):
     onlyMigrated(theirs, ways.theirs) && ways.fromOurs ? ([ours, ways.fromOurs] as const) : undefined,
     onlyMigrated(ours, ways.ours) && ways.fromTheirs ? ([theirs, ways.fromTheirs] as const) : undefined,
   ];
+
   for (const attempt of tries) {
     if (!attempt) continue;
+
     const [version, way] = attempt;
     const migrated = forward(version.entry, [way], isRight);
     const after = migrated && version.rewrite(migrated.draft.operations);
@@ -145,6 +151,7 @@ function settled({ root, store, sides, ways, isRight }: Settling, file: string):
     if (after?.path === file)
       return { before: { path: file, hash: hashBytes(bytes), bytes }, after, entry: keyOf(version.entry) };
   }
+
   return undefined;
 }
 
@@ -157,5 +164,6 @@ function forward(entry: Entry, ways: readonly Plan[], isRight: (entry: Entry) =>
       if (!(error instanceof EntryMisfit)) throw error;
     }
   }
+
   return undefined;
 }

@@ -46,6 +46,7 @@ export async function mergeHistory(call: Call): Promise<MergeResult> {
       throw new Trouble('no-merge', 'there is no merge here: neither one under way, nor is the last commit one', {
         mend: 'Merge the other branch first: git merge <branch>',
       });
+
     const [ours, theirs] = [sideAt(root, sides.ours), sideAt(root, sides.theirs)];
     const shared = ours.revisions.findIndex(({ hash }, index) => theirs.revisions[index]?.hash !== hash);
     const parted = shared < 0 ? ours.revisions.length : shared;
@@ -58,10 +59,12 @@ export async function mergeHistory(call: Call): Promise<MergeResult> {
           mend: 'Resolve the merge as git asks; lumbrik history shows the revisions.',
         },
       );
+
     const base = ours.revisions[parted - 1];
     const order = await ordered({ ours, theirs, base, ownRevisions, other });
     changeFiles(root, changesOf(order, { ours, theirs }));
     const brought = await bringForward(call, workspace, order, sides);
+
     return {
       lumbrik: resultVersion,
       command: 'history',

@@ -77,7 +77,9 @@ export async function ordered({ ours, theirs, base, ownRevisions, other }: Parte
       });
       revisions.push({ was: revision, is: newest });
     }
+
     laidSteps.push(...laid.steps.map(({ step }) => step));
+
     if (file) {
       number += 1;
       migrations.push({
@@ -86,10 +88,13 @@ export async function ordered({ ours, theirs, base, ownRevisions, other }: Parte
         laid,
       });
     }
+
     before = revision;
   }
+
   const otherSteps = stepsBetween(base, other, theirs.migrations);
   const ways = waysTo(newest.model, { base, ownRevisions, other, ownSteps, otherSteps, laidSteps });
+
   return { revisions, migrations, last: newest.model, ways };
 }
 
@@ -142,6 +147,7 @@ function rewritten({ file, migration, source }: MigrationFile, text: string, { n
     { text, source, migration },
     laid.steps.map(({ of: total, step }) => ({ number: total, data: step.data })),
   );
+
   return {
     file: migrationFileName(number, name),
     text: keptText
@@ -163,8 +169,10 @@ export function changesOf(
     const { file, text } = revisionFile(revision);
     texts.set(file, text);
   }
+
   for (const [file, text] of ours.texts) texts.set(file, text);
   for (const { is: after } of migrations) texts.set(after.file, after.text);
+
   return [...texts].map(([file, text]) => compact({ file, text }));
 }
 
@@ -181,6 +189,7 @@ function waysTo(
 ): WaysForward {
   const [ours, theirs] = [ownRevisions.at(-1), other.at(-1)];
   const over = theirs && rebaseSteps(ownSteps, laidSteps, theirs.model).steps.map(({ step }) => step);
+
   const plan = (
     from: Revision | undefined,
     steps: readonly MigrationStep[],
@@ -195,6 +204,7 @@ function waysTo(
       ? planned.value
       : undefined;
   };
+
   return {
     fromOurs: plan(ours, laidSteps, last),
     fromTheirs: plan(theirs, over ?? [], last),

@@ -52,14 +52,17 @@ export async function answered(
   let model = learn(answers);
   refuseWrong(model, answers);
   if (!ask) return model;
+
   const settled = new Set<string>();
   for (;;) {
     const remaining = openQuestions(model).filter((openQuestion) => !settled.has(nameOf(openQuestion)));
     const [question] = remaining;
     if (!question) return model;
+
     settled.add(nameOf(question));
     const answer = await ask(question, remaining.length);
     if (answer === undefined) continue;
+
     answers = [question.address, ...question.alike].reduce(
       (result, address) => withSaid(result, address, answer),
       answers,
@@ -93,8 +96,10 @@ function saidIn(as: readonly string[], keys: ReadonlyMap<string, string>): Given
       throw new Trouble('unusable-call', `--as ${text} does not say what a field is`, {
         mend: 'Write the address of the field, `=`, and a kind, `required` or `optional`: --as keeper.born=date',
       });
+
     // Of fields beside it the names are enough: `support.chrome,firefox=text`.
     const above = first.slice(0, first.lastIndexOf('.') + 1);
+
     return [first, ...alike.map((name) => above + name)].reduce((result, address) => {
       const dot = address.indexOf('.') + 1;
       const field = address.slice(dot);
@@ -119,6 +124,7 @@ function refuseWrong({ types, refused }: LearntModel, answers: GivenAnswers): vo
         mend: didYouMean(address, addresses) ?? 'Look at what is learnt without it.',
       });
   }
+
   const [first] = refused;
   if (first)
     throw new Trouble(

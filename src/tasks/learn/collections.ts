@@ -56,9 +56,11 @@ function collectionsBelow(data: JsonObject, above: readonly string[]): readonly 
   return Object.entries(data).flatMap(([key, value]): readonly Collection[] => {
     // A store is told the way to a list with dots between its keys.
     if (key === '' || key.includes('.')) return [];
+
     const way = [...above, key];
     if (isList(value)) return isOfEntries(value) ? [{ way, isMap: false, entries: value }] : [];
     if (!isObject(value)) return [];
+
     const map = mapAt(value, way, fewestInside);
     if (map && areAlike(map.entries)) return [map];
     return way.length < deepest ? collectionsBelow(value, way) : [];

@@ -24,6 +24,7 @@ export async function tablesOfDatabase(address: string, schema: string): Promise
     const keys = await rows<KeyRow>(keysText);
     const enumerations = await rows<{ name: string; values: readonly string[] }>(enumerationsText);
     const checks = await rows<{ table: string; condition: string }>(checksText);
+
     return {
       tables,
       columns,

@@ -45,6 +45,7 @@ export function keptIn(
   const isDeep = file.split('/').length > 2;
   if (/\.(?:ndjson|jsonl)(?:\.gz)?$/u.test(file)) return linesIn(root, file);
   if (/\.(?:csv|tsv)$/u.test(file)) return tableIn(path.join(root, file), encoding);
+
   if (file.endsWith('.json')) {
     const text = readText(path.join(root, file));
     if ('problem' in text) return { problem: `it ${saysOf(text.problem)}` };
@@ -53,6 +54,7 @@ export function keptIn(
     const collections = isDeep && !isList(data) ? [] : jsonIn(data);
     if (collections.length > 0) return { value: collections };
   }
+
   if (!endings.some((ending) => file.endsWith(ending))) return { problem: 'it is of no format that holds entries' };
   return isDeep ? { value: 'entry' } : { problem: 'it lies in no folder that would tell its type' };
 }
@@ -63,6 +65,7 @@ function jsonIn(data: Json): readonly EntrySource[] {
   const otherKeys = keysBeside(data, collections);
   const ways = collections.map(({ way }) => way.join('.'));
   const beside = { keys: otherKeys, because: `entries are in ${list(ways)}` };
+
   return collections.map(({ way, isMap, entries }, index) => ({
     way: 'json',
     at: way,
@@ -75,10 +78,12 @@ function jsonIn(data: Json): readonly EntrySource[] {
 function linesIn(root: string, file: string): Outcome<readonly EntrySource[], string> {
   const text = startOf(path.join(root, file));
   if ('problem' in text) return { problem: `it ${text.problem.says}` };
+
   const sample = text.value
     .split('\n', sampled)
     .map(parsed)
     .filter((value): value is JsonObject => isObject(value as Json));
+
   return sample.length === 0
     ? { problem: 'none of its lines is an object of JSON' }
     : { value: [{ way: 'lines', isMap: false, sample }] };
@@ -91,6 +96,7 @@ const start = 1 << 20;
 function startOf(file: string): Outcome<string, NotRead> {
   const notOpened = whyNotOpened(path.dirname(file), path.basename(file));
   if (notOpened) return { problem: notOpened };
+
   const handle = fs.openSync(file, 'r');
   try {
     const bytes = Buffer.alloc(start);
@@ -123,24 +129,30 @@ const saysOf = ({ says: message, isTooLarge }: NotRead): string =>
 function tableIn(file: string, statedEncoding: Encoding | undefined): Outcome<readonly EntrySource[], string> {
   const bytes = readBytes(file);
   if ('problem' in bytes) return { problem: `it ${saysOf(bytes.problem)}` };
+
   const plain = textIn(bytes.value, undefined);
   const encoding = 'problem' in plain ? statedEncoding : undefined;
   const read = encoding ? textIn(bytes.value, encoding) : plain;
   if ('problem' in read) return { problem: `it ${read.problem.says}; say what it is in: --encoding windows-1252` };
+
   const text = read.value;
   const delimiter = delimiterIn(text, file);
   const rows = rowsOf(text, delimiter);
   if ('problem' in rows) return { problem: `a row ${rows.problem.says} (line ${rows.problem.line})` };
+
   const headed = headedRows(rows.value);
   if (!headed || headed.rows.length === 0)
     return { problem: 'it has no rows below its first one, which names the columns' };
+
   const { columns, rows: otherRows } = headed;
   const value = valueAmong(columns);
   if (value !== undefined)
     return { problem: `its first row names no columns: “${value}” is a value; write their names above it` };
+
   const sample = otherRows
     .slice(0, sampled)
     .map(({ cells }) => Object.fromEntries(columns.map((column, index) => [column, cells[index]?.text ?? ''])));
+
   return { value: [{ way: 'csv', isMap: false, delimiter, encoding, sample }] };
 }
 

@@ -15,6 +15,7 @@ export async function refuseUsed(root: string, named: string): Promise<void> {
   if (above === root) await settleForReading(root);
   // The file that makes a workspace is written first: without it nothing was.
   else if (isChangePending(root)) await withLock(root, () => forgetChange(root));
+
   if (above !== undefined)
     throw refuse('workspace-exists', `${above === root ? named : above} is a workspace already`, {
       mend: 'Learn in another folder: --out <folder>; or take lumbrik.yaml and model/ away first.',

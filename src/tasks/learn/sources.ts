@@ -60,6 +60,7 @@ export function sourcesIn(root: string, named: readonly string[], saidKeys: Stat
         named.length === 0 ||
         named.some((name) => name === contentFolder || file === name || file.startsWith(`${name}/`)),
     );
+
   for (const file of files) {
     const outcome = keptIn(root, file, saidKeys.encoding);
     if ('problem' in outcome) leftOut.push({ file, because: outcome.problem });
@@ -74,9 +75,11 @@ export function sourcesIn(root: string, named: readonly string[], saidKeys: Stat
         if (source.beside) leftOut.push({ file, ...source.beside });
       }
   }
+
   refuseUnknown(keys, saidKeys);
   const alikeTypes = saidKeys.type === undefined && !types.areValues && types.areAlike ? types.names : [];
   const typeKey = types.areValues || alikeTypes.length > 0 ? false : 'type';
+
   return {
     content: [...foldersOf([...folders]), ...stores],
     typeKey: saidKeys.type ?? typeKey,
@@ -140,11 +143,13 @@ class TypesSeen {
   #see({ type, ...rest }: JsonObject): void {
     // A number, a list or a group names no type: it is a value like any other.
     if (type === undefined || type === null) return;
+
     this.#filled += 1;
     if (typeof type !== 'string') {
       this.#others += 1;
       return;
     }
+
     const counted = this.#types.get(type) ?? { entries: 0, keys: new Map<string, number>() };
     this.#types.set(type, counted);
     counted.entries += 1;
@@ -166,10 +171,12 @@ class TypesSeen {
   get areAlike(): boolean {
     const tellingTypes = [...this.#types.values()].filter(({ entries }) => entries >= telling);
     const keys = new Set(tellingTypes.flatMap((type) => [...type.keys.keys()]));
+
     const marks = (key: string): boolean => {
       const shares = tellingTypes.map((type) => (type.keys.get(key) ?? 0) / type.entries);
       return shares.includes(0) && shares.some((share) => share >= usual);
     };
+
     return this.#areMixed && tellingTypes.length > 1 && ![...keys].some(marks);
   }
 }
@@ -190,9 +197,11 @@ function storeOf(
   if (way === 'lines') return { lines: [file], ...settings };
   if (way === 'json')
     return compact({ json: [file], at: address.length > 0 ? address.join('.') : undefined, ...settings });
+
   // Where that stands between cells as well, a list has to be said to have it.
   const isListed =
     delimiter === ';' && sample.some((row) => Object.values(row).some((cell) => String(cell).includes(listSeparator)));
+
   return compact({ csv: [file], encoding, separator: isListed ? listSeparator : undefined, ...settings });
 }
 
@@ -213,6 +222,7 @@ function idKey(
 ): string {
   const keys = [...new Set(sample.flatMap((object) => Object.keys(object)))];
   if (wantedKey !== undefined && keys.includes(wantedKey)) return wantedKey;
+
   const named = usualIds.filter((name) => keys.includes(name));
   // Keys that are numbers come first in JavaScript, wherever they stand.
   const words = keys.filter((key) => !/^\d+$/u.test(key));
@@ -220,6 +230,7 @@ function idKey(
     tellsApart(candidate, sample),
   );
   if (idKey !== undefined) return idKey;
+
   const unfit = [...named, ...words].find((candidate) => differs(candidate, sample));
   if (unfit !== undefined) {
     const example = sample.map((object) => String(object[unfit])).find((value) => !isId(value)) ?? '';
@@ -229,6 +240,7 @@ function idKey(
       { mend: `Give each an \`id\`: ${idRule}.`, where: { file } },
     );
   }
+
   const [key = words[0] ?? 'key'] = named;
   const values = sample.map((object) => object[key]);
   const twice = values.find((value, index) => value !== undefined && value !== '' && values.indexOf(value) < index);

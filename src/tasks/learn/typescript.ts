@@ -32,6 +32,7 @@ export function schemaOfTypes(file: string): TypesRead {
   const program = ts.createProgram([full], options, within(ts, path.dirname(full), options));
   const source = program.getSourceFile(full);
   if (!source) throw new Trouble('not-found', `there is no file ${file}`, { mend: 'Look at how it is written.' });
+
   const [wrong] = program.getSyntacticDiagnostics(source);
   if (wrong) {
     const { line, character } = source.getLineAndCharacterOfPosition(wrong.start ?? 0);
@@ -40,12 +41,14 @@ export function schemaOfTypes(file: string): TypesRead {
       where: { file, line: line + 1, column: character + 1 },
     });
   }
+
   const reader = new TypeReader(ts, program);
   const schema = reader.read(source);
   const unsure = program.getSemanticDiagnostics(source).map((diagnostic) => {
     const { line } = source.getLineAndCharacterOfPosition(diagnostic.start ?? 0);
     return { at: `line ${line + 1}`, says: `is not understood by the compiler: ${sayDiagnostic(ts, diagnostic)}` };
   });
+
   return { schema, unsaid: [...unsure, ...reader.unsaid] };
 }
 
@@ -65,6 +68,7 @@ function compilerFor(file: string): Compiler {
       // There is none: the next place is looked at.
     }
   }
+
   throw new Trouble(
     'no-compiler',
     `${file} is read by the compiler of TypeScript, and there is none for programs here`,
@@ -78,12 +82,15 @@ function compilerFor(file: string): Compiler {
 function within(ts: Compiler, folder: string, options: TS.CompilerOptions): TS.CompilerHost {
   const host = ts.createCompilerHost(options);
   const libraryFolder = path.dirname(ts.getDefaultLibFilePath(options));
+
   const isBelow = (name: string, folderAbove: string): boolean => {
     const way = path.relative(folderAbove, name);
     return !way.startsWith('..') && !path.isAbsolute(way);
   };
+
   const isOpen = (name: string): boolean =>
     [folder, libraryFolder].some((allowed) => isBelow(path.resolve(name), allowed));
+
   return {
     ...host,
     fileExists: (name) => isOpen(name) && host.fileExists(name),
@@ -130,10 +137,12 @@ class TypeReader {
           .filter((symbol) => this.#isOf(symbol, source)),
       () => this.#modulesIn(source).flatMap((module) => this.#checker.getExportsOfModule(module)),
     ];
+
     for (const way of ways) {
       if (this.#named.size > 0) break;
       for (const symbol of way()) this.#declare(symbol);
     }
+
     return { $defs: Object.fromEntries(this.#named) };
   }
 
@@ -150,6 +159,7 @@ class TypeReader {
     const { SymbolFlags } = this.#ts;
     const symbol = exported.flags & SymbolFlags.Alias ? this.#checker.getAliasedSymbol(exported) : exported;
     if (!(symbol.flags & (SymbolFlags.Interface | SymbolFlags.TypeAlias | SymbolFlags.Class))) return;
+
     const type = this.#checker.getDeclaredTypeOfSymbol(symbol);
     const isGeneric = this.#parametersOf(symbol).length > 0;
     if (isGeneric) this.#say(exported.name, 'has type parameters, and is a type only where it is used');
@@ -202,6 +212,7 @@ class TypeReader {
       this.#named.set(name, null);
       this.#named.set(name, { ...this.#shape(type, name), ...this.#comment(symbol, name) });
     }
+
     return { $ref: `#/$defs/${name}` };
   }
 
@@ -218,14 +229,17 @@ class TypeReader {
       this.#say(address, `holds itself again (${this.#checker.typeToString(type)})`);
       return {};
     }
+
     this.#count += 1;
     if (this.#count > most)
       throw new Trouble('too-large', `its types hold more than ${most.toLocaleString('en')} parts`, {
         mend: 'Export those alone that describe entries, from a file of their own.',
       });
+
     this.#inside.push(type);
     const shape = this.#shape(type, address);
     this.#inside.pop();
+
     return shape;
   }
 
@@ -260,6 +274,7 @@ class TypeReader {
       return { type: 'string' };
     }
     if (type.isUnion()) return this.#union(type, address);
+
     const text = this.#textWithin(type);
     if (text) {
       this.#say(address, `is a text with a mark of its own (${this.#checker.typeToString(type)})`);
@@ -269,7 +284,9 @@ class TypeReader {
     if (this.#isAddress(type)) return { type: 'string', format: 'uri' };
     if (this.#isList(type)) return this.#list(type, address);
     if (flags & (TypeFlags.Object | TypeFlags.Intersection)) return this.#object(type, address);
+
     this.#say(address, `is ${this.#checker.typeToString(type)}`);
+
     return {};
   }
 
@@ -295,7 +312,9 @@ class TypeReader {
     ];
     const [only] = schemas;
     if (only && schemas.length === 1) return only;
+
     const values = schemas.map((object) => ('const' in object ? object.const : undefined));
+
     return values.every((value) => value !== undefined) ? { enum: values as Json[] } : { anyOf: schemas };
   }
 
@@ -322,6 +341,7 @@ class TypeReader {
       this.#say(address, `is ${this.#checker.typeToString(type)}, which is no data`);
       return {};
     }
+
     const required: string[] = [];
     const properties = keys.map((key) => {
       if (!(key.flags & SymbolFlags.Optional)) required.push(key.name);
@@ -330,6 +350,7 @@ class TypeReader {
       return [key.name, { ...this.#schema(inner, place), ...this.#comment(key, place) }] as const;
     });
     const values = this.#checker.getIndexTypeOfType(type, this.#ts.IndexKind.String);
+
     return compact({
       type: 'object',
       properties: properties.length > 0 ? Object.fromEntries(properties) : undefined,
@@ -351,11 +372,14 @@ class TypeReader {
       const comment = this.#ts.displayPartsToString(text).trim();
       if (booleanTags.has(name)) return [[name, true]];
       if (textTags.has(name) && comment !== '') return [[name, comment]];
+
       const number = comment === '' ? Number.NaN : Number(comment);
       if (numberTags.has(name) && !Number.isNaN(number)) return [[name, number]];
+
       if (numberTags.has(name)) this.#say(address, `says @${name} ${comment}, which is no number`);
       return [];
     });
+
     return { ...(description === '' ? {} : { description }), ...Object.fromEntries(tags) };
   }
 }

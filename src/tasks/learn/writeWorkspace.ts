@@ -18,6 +18,7 @@ export async function writeWorkspace(root: string, files: ReadonlyMap<string, st
     throw refuse('other-file', `there is ${list(existing)} already`, {
       mend: 'Take that away, or learn in another folder.',
     });
+
   refuseMistakes(root, files);
 
   // First what makes the folder a workspace: once it is there, the next command of any kind writes what a stop left out.
@@ -33,6 +34,7 @@ export async function writeWorkspace(root: string, files: ReadonlyMap<string, st
 function refuseMistakes(root: string, files: ReadonlyMap<string, string>): void {
   const [mistake] = openWorkspace(root, files).mistakes;
   if (!mistake) return;
+
   const { file, line, column, says: message, mend } = mistake;
   if (!files.has(file) && isTermsFile(file))
     throw new Trouble('unusable-terms', `the terms in ${file} cannot be used: ${message}`, {

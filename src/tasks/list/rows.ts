@@ -12,6 +12,7 @@ import { Trouble } from '../../workspace/trouble.ts';
 export function columnNamed(name: string, types: readonly Type[]): Column {
   const column = columnOf(name, types);
   if (column) return column;
+
   const knownFields = new Set(types.flatMap(({ fields }) => fieldsWithin(fields).map((field) => field.name)));
   const ofType = types.length === 1 ? ` of ${types[0]?.name}` : '';
   throw new Trouble('no-column', `${quote(name)} is no field${ofType}, and nothing that every entry has`, {
@@ -33,6 +34,7 @@ export function orderOf(sort: readonly string[], types: readonly Type[], model: 
     const { name, isDown } = sortKey(text);
     return { isDown, column: columnNamed(name, types) };
   });
+
   return {
     isSorted: keys.length > 0,
     columns: keys.map(({ column }) => column),
@@ -46,9 +48,11 @@ export function orderOf(sort: readonly string[], types: readonly Type[], model: 
           if (first !== other) return first === undefined ? 1 : -1;
           continue;
         }
+
         const order = compareRanks(first, other, collator);
         if (order !== 0) return isDown ? -order : order;
       }
+
       return compareText(keyOf(a.entry), keyOf(b.entry));
     },
   };

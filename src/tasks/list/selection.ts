@@ -38,8 +38,10 @@ export function selected({ about, where }: AskedFor, model: Model): Selection {
   const uses = address?.what === 'term' ? usesTerm(model, address) : undefined;
   const isCondition = about !== undefined && !isType && !uses;
   if (isCondition && !looksLikeCondition(about)) throw nothingNamed(about, model);
+
   const conditions = [isCondition ? about : undefined, where].filter((condition) => condition !== undefined);
   const compiled = conditions.map((condition) => compileCondition(condition, types));
+
   return {
     types,
     conditions,
@@ -73,7 +75,9 @@ function usesTerm(
     throw new Trouble('not-found', `there is no term \`${termName}\` in ${name}`, {
       mend: didYouMean(termName, taxonomy.terms.keys()) ?? `See all of them: lumbrik terms ${name}`,
     });
+
   const within = new Set((term ? flat(term) : [{ name: termName }]).map((term) => term.name));
+
   return (entry) => {
     const type = model.types.get(entry.type);
     return [...termsIn(type, fieldsOf(entry, type))].some((used) => used.taxonomy === name && within.has(used.term));

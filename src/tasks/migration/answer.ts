@@ -106,12 +106,14 @@ async function writeAnswer(call: Call, typed: string | undefined, step: number |
         `step ${askedStep.number} asks “${askedStep.open ?? askedStep.answered}”, and that is not answered so`,
         { mend: `It takes ${forms.map((form) => `--${form}`).join(', ')}.`, where: { file: file.file } },
       );
+
     const isApart = answer.says === 'no' && askedStep.kind.guess !== undefined;
     const readAs = answer.says === 'value' ? valueMeant(workspace, file, askedStep, answer.text) : undefined;
     const text = isApart
       ? await withoutGuess(call, workspace, file, askedStep)
       : await answeredText(workspace, file, askedStep, withValue(answer, readAs));
     changeFiles(workspace.root, [{ file: file.file, text, from: file.hash }]);
+
     return { file: path.basename(file.file), answered: askedStep.number, readAs, replanned: isApart };
   });
 }
@@ -170,9 +172,11 @@ function resultOf(
     questions: migration.steps.flatMap((step) => {
       const { number, kind, address, open, data, suggest } = step;
       if (open === undefined) return [];
+
       const suggested = Object.fromEntries(
         Object.entries(data).filter(([key]) => suggestedKeys.has(key) && key !== kind.verb),
       );
+
       return [
         compact({
           step: number,
@@ -203,6 +207,7 @@ function stepAsked({ file, migration }: MigrationFile, number: number | undefine
     });
   if (number === undefined && rest.length > 0)
     throw new Trouble('unusable-call', `${file} asks several things`, { mend: `Say which: --step ${names}` });
+
   const step = number === undefined ? first : asking.find((migrationStep) => migrationStep.number === number);
   if (step) return step;
   throw new Trouble('unusable-call', `step ${number} of ${file} asks nothing`, { mend: `These do: ${names}.` });
@@ -267,8 +272,10 @@ async function withoutGuess(
       mend: 'Draft again, which keeps the answers that still hold: lumbrik migration draft',
       where: { file: file.file },
     });
+
   const { kind, address, data } = refused;
   const apart = [...migration.apart, kind.guess?.(data) ?? address];
+
   return (
     await draftedAnew(call, workspace, {
       file,

@@ -87,6 +87,7 @@ export async function draftMigration(
 
     const questions = questionsIn(text);
     const isAsked = (step: string): boolean => outdated === undefined || questions.has(step);
+
     return {
       lumbrik: resultVersion,
       command: 'migration draft',
@@ -208,6 +209,7 @@ export async function draftedAnew(
 
   proveSteps(text, file, before, right);
   const keptAnswers = old ? drafted.filter(({ open }) => open !== undefined).length - questionsIn(text).count : 0;
+
   return { text, file, drafted, number, kept: keptAnswers };
 }
 
@@ -232,6 +234,7 @@ function mergeStep(text: string, { taxonomies }: Model): DraftedStep {
           ? 'In a closed taxonomy, remove the term from the model and draft: the draft asks what its entries get.'
           : 'Write --merge topic:bird=birds',
     });
+
   const term = address.term;
 
   return {

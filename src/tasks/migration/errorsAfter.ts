@@ -44,6 +44,7 @@ export function compareErrors({ all: list }: Errors, after: readonly ErrorAfter[
   const isNew = marked.filter((item) => item.isNew);
   const before = [...list.values()].reduce((sum, times) => sum + times, 0);
   const stayed = marked.length - isNew.length;
+
   return {
     findings: { new: isNew.length, left: stayed, gone: before - stayed },
     findingsAfter: [...isNew, ...marked.filter((item) => !item.isNew)]
@@ -70,11 +71,13 @@ function stepAbout(steps: readonly MigrationStep[], type: string, path: Path): n
     [address, kind.leadsTo?.(data), ...kind.addresses.map((key) => data[key])].flatMap((value) =>
       typeof value === 'string' ? value.split('.').slice(0, 2).join('.') : [],
     );
+
   const about = (name: string) => steps.findLast((step) => places(step).includes(name))?.number;
   const asking = steps.findLast(
     ({ address, data }) =>
       address === 'languages' && at(data, ['to', 'languageOptions', String(path.at(-1)), 'required']) !== undefined,
   );
+
   return asking?.number ?? about(`${type}.${String(field)}`) ?? about(type);
 }
 
@@ -86,6 +89,7 @@ export function errorsIn({ findings, unreadable }: Pick<FoundAhead, 'findings' |
     const name = `${keyOf(entry)} ${finding}`;
     counts.set(name, (counts.get(name) ?? 0) + 1);
   }
+
   return { count: unreadable + errors.length, all: counts };
 }
 

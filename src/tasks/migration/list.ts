@@ -50,9 +50,11 @@ export function listedMigration({ root, modelHash, records }: Workspace, file: M
     if (revision) return `revision ${revision.revision}`;
     return hash === modelHash ? 'the working files' : `model ${hash.slice(0, 8)}`;
   };
+
   const { number, about, steps, from, to } = file.migration;
   const runs = listRuns(root).filter((run) => stands(root, run, obeyedHash));
   const run = runs.findLast(({ plan, state }) => plan.migration === number && state !== 'undone');
+
   return compact({
     number,
     file: file.file,

@@ -29,6 +29,7 @@ export async function prepared(
   } catch (error) {
     throw asTrouble(error, file);
   }
+
   return { plan, look, file };
 }
 

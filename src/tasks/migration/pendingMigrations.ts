@@ -19,6 +19,7 @@ export function waiting(files: readonly MigrationFile[], from: string, workspace
         file.migration.from === hash && !reached.has(file.migration.to) && modelWith(file.migration.to, workspace),
     );
     if (!next) return chain;
+
     chain.push(next);
     hash = next.migration.to;
     reached.add(hash);
@@ -53,6 +54,7 @@ const after = (store: EntryStore, migrating: Migrating): EntryStore => ({
         yield item;
         continue;
       }
+
       const migrated = migrateStored(item, migrating);
       const { place, version } = item;
       if (!migrated.draft.isDeleted) yield { place, version, entry: entryAfter(item.entry, migrated.draft) };

@@ -44,14 +44,17 @@ export async function prove(workspace: Workspace, file: MigrationFile): Promise<
     );
 
   await prepareConversion(from.definition, to.definition);
+
   return { plan: provedPlan(file, from, to, workspace.model.definition), from, to };
 }
 
 function provedPlan(file: MigrationFile, from: NamedModel, to: NamedModel, layout: ModelDoc): Plan {
   const planned = planMigration(file.migration.steps, from.definition, layout);
   if ('problem' in planned) throw misfitTrouble(file, planned.problem);
+
   const reached = planned.value.after.definition;
   if (hashModel(reached) === to.hash) return planned.value;
+
   const divergence = firstDivergence(reached, to.definition);
   throw new Trouble(
     'not-proved',
@@ -69,6 +72,7 @@ export function proveSteps(text: string, file: string, from: NamedModel, to: Nam
   const read = 'value' in reading ? readMigration(reading.value.data) : reading;
   if (!('value' in read) || !('value' in reading))
     throw new Error(`the drafted migration cannot be read back:\n${text}`);
+
   const drafted = { file, migration: read.value, hash: '', source: reading.value };
   // Open questions stand for values alone: the models on both sides are settled.
   const planned = planMigration(
@@ -76,6 +80,7 @@ export function proveSteps(text: string, file: string, from: NamedModel, to: Nam
     from.definition,
   );
   if ('problem' in planned) throw misfitTrouble(drafted, planned.problem);
+
   const reached = planned.value.after.definition;
   if (hashModel(reached) !== to.hash)
     throw new Error(

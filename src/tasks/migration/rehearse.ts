@@ -114,6 +114,7 @@ export async function rehearse(
   const openQuestions = ofSteps.filter(({ open }) => open !== undefined).length;
   if (openQuestions === 0 && chain.length === 0 && !isAside)
     recordRehearsal(workspace.root, { migration: file.hash, content: digest });
+
   return {
     lumbrik: resultVersion,
     command: 'migration rehearse',
@@ -180,6 +181,7 @@ async function onEntries(workspace: Workspace, { store, proved, file, ...migrati
   const errorsAfter = rehearsed.findings
     .filter(isError)
     .map((finding) => compact({ ...finding, was: rehearsed.renamed.get(keyOf(finding.entry)) }));
+
   return { told: rehearsed, digest, errorsBefore: errorsIn(before), errorsAfter };
 }
 
@@ -206,6 +208,7 @@ export async function refuseOtherStanding(workspace: Workspace, migrationFile: M
       mend: 'Nothing to do. Take it back with lumbrik migration undo.',
       where: { file },
     });
+
   const obeyed = await obeyedModel(workspace);
   if (obeyed.hash !== migration.from)
     throw refuse('other-standing', `${file} does not start from where the entries are: they obey ${obeyed.name}`, {

@@ -8,5 +8,6 @@ export function saidIn(steps: readonly MigrationStep[]): Required<Omit<Renames, 
       // What goes along a reference to another type is no move to the caller: it is recognised anew.
       .filter(({ kind, data }) => kind.verb === verb && data.along === undefined)
       .map(({ address, data }) => `${address}=${String(data.to)}`);
+
   return { renamed: addressesOf('rename'), moved: addressesOf('move') };
 }

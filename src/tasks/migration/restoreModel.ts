@@ -30,7 +30,9 @@ export function modelBack(root: string, modelHash: string): () => ModelBack {
       'no commit of this repository has the files of the model that the entries go back to',
       { mend: byHand },
     );
+
   const filesThen = filesAt(root, commit, ['model', workspaceFile]);
+
   const changes = (isWhole: boolean): readonly WantedChange[] => {
     const filesWanted = new Map<string, string | undefined>(
       listFiles(root, 'model', ['']).map((file) => [`model/${file}`, undefined]),
@@ -39,6 +41,7 @@ export function modelBack(root: string, modelHash: string): () => ModelBack {
       if (isWhole || file !== workspaceFile) filesWanted.set(file, bytes.toString('utf8'));
     return [...filesWanted].map(([file, text]) => compact({ file, text }));
   };
+
   return () => {
     // The languages stand in lumbrik.yaml, which says other things beside: it is taken back only where that is needed.
     const some = changes(false);

@@ -63,6 +63,7 @@ export async function run(call: Call, typed: string | undefined, fromElsewhere =
         from: stopped.plan.from.slice(0, 12),
         to: stopped.plan.to.slice(0, 12),
       };
+
       return {
         lumbrik: resultVersion,
         command: 'migration run',
@@ -81,6 +82,7 @@ export async function run(call: Call, typed: string | undefined, fromElsewhere =
     const proved = await prove(workspace, file);
     const begun = await beginRun(call, workspace, proved, file);
     finishRun(root, begun);
+
     return {
       lumbrik: resultVersion,
       command: 'migration run',
@@ -128,6 +130,7 @@ async function beginRun(call: Call, workspace: Workspace, proved: Proved, file: 
       mend: again,
       where: { file: file.file },
     });
+
   const staging = new Staging(root, file.migration.number);
   try {
     const store = openStore(workspace);
@@ -141,9 +144,11 @@ async function beginRun(call: Call, workspace: Workspace, proved: Proved, file: 
         mend: again,
         where: { file: file.file },
       });
+
     await transaction.prepare();
     refuseTaken(root, staging.files);
     staging.add(contentRevisionChange(root, proved.to.hash));
+
     return staging.begin(planOf(file));
   } catch (error) {
     staging.discard();
@@ -173,6 +178,7 @@ function refuseTaken(root: string, changes: readonly FileChange[]): void {
       );
     comers.set(file, change);
   }
+
   const reused = changes.find(
     ({ before, after }) => after && before?.path !== after.path && fs.existsSync(path.join(root, after.path)),
   );

@@ -26,6 +26,7 @@ export async function settleQuestions(call: Call, typed: string): Promise<readon
   const { root } = await reading(call);
   const waiting = findMigration(root, typed).migration.steps.filter(hangsOnOthers);
   if (waiting.length === 0) return [];
+
   const { findings, findingsAfter } = await rehearse(call, typed, { isAside: true });
   const isWholeTold = findingsAfter.filter(({ isNew }) => isNew).length === findings.new;
   const asking = new Set(findingsAfter.flatMap(({ isNew, step }) => (isNew && step !== undefined ? [step] : [])));
@@ -44,6 +45,7 @@ export async function settleQuestions(call: Call, typed: string): Promise<readon
     );
     const text = await checkedText(workspace, file, editedText(file.file, before, edits));
     changeFiles(workspace.root, [{ file: file.file, text, from: file.hash }]);
+
     return settled.map(({ number }) => number);
   });
 }

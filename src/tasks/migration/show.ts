@@ -32,6 +32,7 @@ export async function showMigration(call: Call, typed: string | undefined): Prom
   const workspace = await readingRuns(call);
   const file = findMigration(workspace.root, typed);
   const { number, about, from, to, state } = listedMigration(workspace, file);
+
   return {
     lumbrik: resultVersion,
     command: 'migration show',

@@ -60,21 +60,25 @@ export async function migrationSql(
   const proved = await prove(workspace, file);
   const store = openStore(workspace);
   const migrating = await prepared(store, proved.plan, file, call);
+
   const sides = () => ({
     before: tablesIn(workspace, proved.from.definition),
     after: tablesIn(workspace, proved.to.definition),
   });
+
   const { before, after } = sides();
   const change = new TableChange(before, after, renamesIn(file));
   const text = new OutgoingText(
     outFile === undefined ? undefined : new OutFiles(workspace.root, outFile, false),
     print,
   );
+
   const walkRows = async (write: Say): Promise<Walked> => {
     // Made anew for each walk: they note which terms of open taxonomies they met.
     const [walked] = await walk<[Walked]>(store, [rowsPass({ ...sides(), migrating, write, text })], call);
     return walked;
   };
+
   const walked = await text.whole(async () => {
     const guard = change.guard();
     text.put(headText(workspace, file, proved) + guard.begin());
@@ -86,6 +90,7 @@ export async function migrationSql(
     text.put(`${change.finish()}commit;\n`);
     return walked;
   });
+
   return {
     lumbrik: resultVersion,
     command: 'migration sql',
@@ -142,6 +147,7 @@ function rowsPass({ before, after, migrating, write, text }: Walking): Pass<Migr
   const losses = new Losses();
   let [oldRows, newRows]: [Row[], Row[]] = [[...before.terms], [...after.terms]];
   let [entries, unreadable] = [0, 0];
+
   const putRows = (): void => {
     text.put(write(oldRows, newRows));
     [oldRows, newRows] = [[], []];
@@ -157,6 +163,7 @@ function rowsPass({ before, after, migrating, write, text }: Walking): Pass<Migr
         for (const row of after.rowsOf(entry, (loss) => losses.add(entry, loss))) newRows.push(row);
       entries += 1;
       if (entries % together > 0) return undefined;
+
       putRows();
       return text.flush();
     },

@@ -51,6 +51,7 @@ export async function thereAndBack(
     await round((migrated) => way.show(number, migrated));
     way.shown(number);
   }
+
   const result: ThereAndBack = { same: 0, named: 0, otherwise: 0, wrong: [] };
   await round((migrated, entry) => {
     const { wrong, named, otherwise } = way.takeBack(entry, migrated);
@@ -58,7 +59,9 @@ export async function thereAndBack(
     else if (named.length > 0) result.named += 1;
     else if (otherwise.length > 0) result.otherwise += 1;
     else result.same += 1;
+
     result.wrong.length = Math.min(result.wrong.length, mostTold);
   });
+
   return result;
 }

@@ -84,6 +84,7 @@ export async function undo(
     const carried = new Set(
       keptEntries.filter(({ state }) => state === 'new').map(({ was: formerName }) => formerName),
     );
+
     return {
       lumbrik: resultVersion,
       command: 'migration undo',
@@ -150,6 +151,7 @@ function refuseNewerModel(root: string, { plan }: Run, edited: number): void {
   const isOfModel = plan.files.some(({ before, after }) => !(before ?? after)?.path.startsWith('content/'));
   const isRecorded = fs.existsSync(path.join(root, contentRevisionFile));
   if (!isOfModel || (edited === 0 && !isRecorded)) return;
+
   const message = isRecorded
     ? `a revision was recorded after lumbrik ${plan.file}`
     : `${count(edited, 'file')} of lumbrik ${plan.file} ${edited === 1 ? 'was' : 'were'} edited since`;
@@ -168,6 +170,7 @@ function lastRun(root: string, typed: string | undefined): Run {
       mend: 'Runs are taken back from the last on: lumbrik migration undo',
     });
   if (run) return run;
+
   const before = done.at(-1);
   throw new Trouble(
     'nothing-to-undo',
@@ -181,9 +184,11 @@ function lastRun(root: string, typed: string | undefined): Run {
 function filesAddedSince(root: string, run: Run): readonly string[] {
   const listed = seenFiles(root, run);
   if (!listed) return [];
+
   const knownFiles = new Set([
     ...listed,
     ...run.plan.files.flatMap(({ before, after }) => [before?.path, after?.path]),
   ]);
+
   return contentFiles({ root, content: readContentSettings(root) }).filter((file) => !knownFiles.has(file));
 }

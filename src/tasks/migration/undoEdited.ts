@@ -84,12 +84,14 @@ export async function undoEdited(
       if (target === 'as-before' && change) staging.addKept(reversed(change), run.folder);
       else if (target && target !== 'as-before') staging.add(target);
     }
+
     const { migration, file, from, to } = run.plan;
     finishRun(root, staging.begin({ migration, file, from: to, to: from, date: timestamp(), undoes: run.folder }));
   } catch (error) {
     staging.discard();
     throw error;
   }
+
   return { kept: outcomes.flatMap((outcome) => outcome.kept), lost };
 }
 
@@ -130,6 +132,7 @@ function wayBackFromMends(root: string, run: Run, workspace: Workspace): Way {
 async function wayBack(root: string, run: Run): Promise<Way> {
   const workspace = openSoundWorkspace(root);
   if (run.plan.migration === mendsNumber) return wayBackFromMends(root, run, workspace);
+
   const { migration } = findMigration(root, run.plan.file);
   const [from, to] = [modelObeyed(run.plan.from, workspace), modelObeyed(run.plan.to, workspace)];
   const isSame = migration.from === run.plan.from && migration.to === run.plan.to;
@@ -138,6 +141,7 @@ async function wayBack(root: string, run: Run): Promise<Way> {
       mend: `Bring it and the files in revisions/ back as they were. Or put the edited files back as the run left them, then try again.`,
       where: { file: run.plan.file },
     });
+
   await prepareConversion(to.definition, from.definition);
   const store = openStore(workspace);
   const steps = inverseSteps(
@@ -147,9 +151,11 @@ async function wayBack(root: string, run: Run): Promise<Way> {
   );
   const planned = planMigration(steps, to.definition, from.definition);
   if ('problem' in planned) throw new Error(`the inverse of ${run.plan.file} does not fit: ${planned.problem.says}`);
+
   const back = planned.value;
   const look = await readLookUps(store, back.before, back.looksUp);
   await showAll(store, back, look);
+
   return { root, run, store, back, look };
 }
 
@@ -169,11 +175,13 @@ function sentBy(run: Run, steps: readonly MigrationStep[], { root, store }: Read
     );
   });
   const ofTypes = steps.filter(({ address }) => !/[.:]/u.test(address));
+
   const called = (type: string, isAfter: boolean): ReadonlySet<string> =>
     new Set([
       type,
       ...ofTypes.flatMap(({ address, kind, data }) => linked(type, address, kind.leadsTo?.(data), isAfter)),
     ]);
+
   return {
     sent: (from, to) => {
       const [before, after] = [called(from, false), called(to, true)];
@@ -241,20 +249,24 @@ function editedOutcome(change: FileChange, { root, run, store, back, look }: Way
   const lines =
     before && after ? linesOutcome({ change, before, after, bytes }, { root, run, store, back, look }) : undefined;
   if (lines) return lines;
+
   const outcome = store.wholeFile(file, bytes);
   const [oldFile, leftFile] = [before, after].map((side) => side && keptFile(root, run, store, side));
   const entry = change.entry ?? file;
   const current = { path: file, hash: hashBytes(bytes), bytes };
   // Whatever becomes of the edit, the file is again what it was before the run.
   const original = before && { path: before.path, bytes: keptBytes(root, run, before) };
+
   const cannotMerge = (reason: string): FileOutcome => ({
     change,
     kept: [],
     lost: [{ entry, file, why: reason }],
     target: original ? { before: current, after: original, entry } : { before: current, entry },
   });
+
   if (!outcome) return cannotMerge('edits in a table, or in a list or map of JSON, are not told apart from the run');
   if ('problem' in outcome) return cannotMerge('it cannot be read as an entry any more');
+
   const edited = outcome.value;
   if (!leftFile) return cannotMerge('the run had removed it, and it is there again');
   if (!oldFile) return cannotMerge('the run made it, and it goes');
@@ -267,6 +279,7 @@ function editedOutcome(change: FileChange, { root, run, store, back, look }: Way
   const target = oldFile.rewrite(operations);
   const keptEntry: KeptEntry = { entry: keyOf(oldFile.entry), file: target?.path ?? file, fields, state: 'edited' };
   const comments = after ? newComments(file, keptBytes(root, run, after), bytes) : [];
+
   return {
     change,
     // Where no value was edited, nothing of it is left in the entry as it was.
@@ -301,18 +314,23 @@ function addedOutcome(file: string, { root, store, back, look }: Way): readonly 
   const read = readBytes(path.join(root, file), Number.POSITIVE_INFINITY);
   // A link, for example: it is left as it is, and told as what came since.
   if ('problem' in read) return [];
+
   const bytes = read.value;
   const outcome = store.wholeFile(file, bytes);
   if (!outcome || 'problem' in outcome) return [];
+
   const edited = outcome.value;
   const draft = addedTakenBack(edited.entry, back, look);
   if (!draft || draft.operations.length === 0) return [];
+
   const target = edited.rewrite(draft.operations);
   if (!target || (target.path !== file && fs.existsSync(path.join(root, target.path)))) return [];
+
   const entry = keyOf(draft);
   const fields = [
     ...new Set(draft.operations.flatMap((operation) => ('path' in operation ? [String(operation.path[0])] : []))),
   ];
+
   return [
     {
       kept: [{ entry, file: target.path, fields, state: 'new', was: file }],
@@ -337,12 +355,14 @@ function linesOutcome(
   const [oldFile, leftFile] = [before, after].map((side) => store.linesOf(side.path, keptBytes(root, run, side)));
   const edited = store.linesOf(after.path, bytes);
   if (!oldFile || !leftFile || !edited) return undefined;
+
   const {
     lines,
     kept: remaining,
     lost,
   } = linesWithEdits({ oldLines: oldFile.lines, leftLines: leftFile.lines, editedLines: edited.lines }, back, look);
   const file = after.path;
+
   return {
     change,
     kept: remaining.map((edit) => ({ ...edit, file })),

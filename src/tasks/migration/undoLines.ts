@@ -41,12 +41,14 @@ export function linesWithEdits({ oldLines, leftLines, editedLines }: Lines, back
       lost.push(...outcome.lost.map((loss) => ({ entry, why: cannotTakeBack(loss) })));
     }
   }
+
   for (const line of ourLines) {
     const edited = line.entry && byAddress.get(keyOf(line.entry));
     if (!line.entry || !edited) continue;
     met.add(edited);
     if (!edited.bytes.equals(line.bytes)) lost.push({ entry: keyOf(line.entry), why: 'the run made it, and it goes' });
   }
+
   for (const line of editedLines) {
     const isBroken =
       !line.entry &&
@@ -54,12 +56,14 @@ export function linesWithEdits({ oldLines, leftLines, editedLines }: Lines, back
       !leftLines.some((leftLine) => leftLine.bytes.equals(line.bytes));
     if (isBroken) lost.push({ entry: 'a line', why: 'it cannot be read as an entry any more' });
     if (met.has(line) || !line.entry) continue;
+
     const draft = addedTakenBack(line.entry, back, look);
     const become = draft && line.rewrite(draft.operations);
     lines.push(become ?? line.bytes);
     if (draft && become) keptEdits.push({ entry: keyOf(draft), fields: [], state: 'new' });
     else lost.push({ entry: keyOf(line.entry), why: 'it came since, and stays as the newer model has it' });
   }
+
   return { lines: withLineEnds(lines), kept: keptEdits, lost };
 }
 
@@ -87,12 +91,15 @@ export function pairsOf<T>(
     const id = entryOf(item)?.id;
     if (id !== undefined) unused.set(id, [...(unused.get(id) ?? []), item]);
   }
+
   const take = (item: T, isSameType: boolean): T | undefined => {
     const entry = entryOf(item);
     const candidates = entry === undefined ? [] : (unused.get(entry.id) ?? []);
     const index = candidates.findIndex((other) => !isSameType || entryOf(other)?.type === entry?.type);
     return index < 0 ? undefined : candidates.splice(index, 1)[0];
   };
+
   const same = new Map(oldItems.map((item) => [item, take(item, true)] as const));
+
   return oldItems.map((item) => [item, same.get(item) ?? take(item, false)] as const);
 }

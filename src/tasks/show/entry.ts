@@ -29,6 +29,7 @@ export async function showEntry(
 ): Promise<ShowResult> {
   const stored = await store.get({ type: typeName, id });
   if (!stored) throw await noEntry(workspace, store, typeName, id);
+
   const { entry } = stored;
   const type = workspace.model.types.get(entry.type);
   const fields = fieldsOf(entry, type);
@@ -47,13 +48,16 @@ export async function showEntry(
     if (askedLanguage !== undefined && linked?.common.localized) {
       const read = valueIn(value, readingOrder(workspace.model.definition, askedLanguage));
       if (!read) return [];
+
       const other = read.language === askedLanguage ? {} : { language: read.language };
       const { common: _, ...inOne } = linked;
       const { localized: __, ...common } = linked.common;
       const message = sayValue({ ...inOne, common }, read.value, read.language, saying);
       return [compact({ field, label, kind: linked.kind.name, value: read.value, says: message, ...other })];
     }
+
     const text = linked && sayValue(linked, value, language, saying);
+
     return [compact({ field, label, kind: kind?.name, value, says: text })];
   });
   const title = titleRead(entry, type, { readingOrder: readingOrder(workspace.model.definition, language) });
@@ -101,6 +105,7 @@ async function around(
     if (title !== undefined) titles.set(source, title);
   });
   await walk(store, [pass]);
+
   return { pointers, titles };
 }
 
@@ -113,6 +118,7 @@ export async function noEntry(workspace: Workspace, store: EntryStore, type: str
   });
   await walk(store, [pass]);
   const near = didYouMean(id, ids);
+
   return new Trouble('not-found', `there is no entry \`${type}/${id}\``, {
     mend: near ?? thereAre(ids, 6) ?? `Write one: lumbrik entry new ${type} ${shellWord(id)}`,
   });

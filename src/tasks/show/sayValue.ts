@@ -37,8 +37,10 @@ function sayItem(field: Field, item: Json, language: string, saying: ValueContex
         return inner && isMade(inner) ? `${key} (${wording})` : `${key} ${wording}`;
       })
       .join(', ');
+
   const named = termIn(field, item, language, saying) ?? entryIn(field, item, saying);
   const text = named ?? kind.say?.(item, language, options) ?? asStored(item);
+
   return saying.isShort && typeof item === 'string' ? text.replace(` (${item})`, '') : text;
 }
 
@@ -53,6 +55,7 @@ function termIn(
   const taxonomy = used && taxonomies.get(used.taxonomy);
   const term = used && taxonomy?.terms.get(used.term);
   if (!used || !term) return undefined;
+
   const lender = term.borrowedFrom === undefined ? taxonomy : taxonomies.get(term.borrowedFrom);
   const label = ownValue(lender?.definition.terms ?? {}, used.term)?.label;
   const text = wordsIn(label, [language, ...context.languages]);

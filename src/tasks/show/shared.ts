@@ -19,6 +19,7 @@ export function showShared({ model }: Pick<Workspace, 'model'>, name: string): S
     (part) => part !== undefined,
   );
   if (!part) return undefined;
+
   const fields = kit?.fields ?? (field ? { [name]: field } : {});
   const about = wordsIn(kit?.about ?? kind?.about, readingOrder);
 

@@ -36,6 +36,7 @@ export function typeShown(model: Model, type: Type, entries: number): TypeShown 
   const { shared } = model.definition;
   const { readingOrder } = model;
   const uses = ownValue(shared?.types ?? {}, type.name);
+
   return {
     ...command,
     what: 'type',
@@ -142,6 +143,7 @@ export async function showField(
   const outer = fieldNamed(type.fields, address.field, typeName);
   const field = inside.reduce((inner, name) => fieldNamed(inner.fields, name, inner.address), outer);
   const isOfType = (entry: Entry): boolean => entry.type === typeName;
+
   const isFilled = (entry: Entry): boolean =>
     holdersOf(type, field.name, fieldsOf(entry, type)).some(
       (holder) => countedValue(field, ownValue(holder, keyOfField(field.name))) !== undefined,

@@ -45,13 +45,16 @@ export function addTermList(workspace: Workspace, name: string, from: string, te
     const existing = [wantedTerm.term, ...labels]
       .map((word) => words.get(slugify(word)))
       .find((name) => name !== undefined);
+
     if (existing !== undefined) alreadyThere.push({ term: wantedTerm.term, is: existing, line: wantedTerm.line });
     else if (fresh.has(wantedTerm.term))
       alreadyThere.push({ term: wantedTerm.term, is: wantedTerm.term, line: wantedTerm.line });
     else fresh.set(wantedTerm.term, wantedTerm);
   }
+
   const file = fileOf(workspace, taxonomy);
   if (fresh.size > 0) write(workspace, { taxonomy, file, terms: fresh, from, words });
+
   return { file, added: [...fresh.keys()], known: alreadyThere };
 }
 
@@ -59,6 +62,7 @@ export function addTermList(workspace: Workspace, name: string, from: string, te
 export function readWanted(from: string, languages: readonly string[]): readonly WantedTerm[] {
   if (!fs.existsSync(from))
     throw new Trouble('not-found', `there is no file ${from}`, { mend: 'Name a text file or a CSV file.' });
+
   const ending = path.extname(from).toLowerCase();
   if (!tables.has(ending) && !lists.has(ending) && ending !== '.json')
     throw new Trouble(
@@ -68,9 +72,11 @@ export function readWanted(from: string, languages: readonly string[]): readonly
         mend: 'Write a term on each line of a .txt file, a table in a .csv file, or a list in a .json file.',
       },
     );
+
   const text = readTextOrRefuse(path.resolve(from), from).replace(/^\uFEFF/u, '');
   const read = readerFor(ending)(text, languages);
   if ('value' in read) return read.value;
+
   const { says: message, mend, line } = read.problem;
   throw new Trouble('unusable-list', `${from} ${message}`, { mend, where: { file: from, line, column: 1 } });
 }
@@ -126,10 +132,12 @@ function write({ root }: Workspace, { taxonomy, file, terms: fresh, from, words 
           where: { file: from, line: wantedTerm.line, column: 1 },
         },
       );
+
     const siblings = under.get(parent);
     if (siblings) siblings.push(wantedTerm);
     else under.set(parent, [wantedTerm]);
   }
+
   const grown = (wantedTerm: WantedTerm): Json => {
     const { term, label, about, synonyms } = wantedTerm;
     const below = (under.get(term) ?? []).map(grown);
@@ -142,6 +150,7 @@ function write({ root }: Workspace, { taxonomy, file, terms: fresh, from, words 
       terms: below.length > 0 ? below : undefined,
     });
   };
+
   // From the end of the file upwards, so that places found before an edit are right after it too.
   const edits = [...under]
     .filter(([parent]) => parent === undefined || !fresh.has(parent))
@@ -172,6 +181,7 @@ function editsAt(place: readonly (string | number)[], items: readonly Json[], te
 function placesOf(text: string): ReadonlyMap<string, readonly (string | number)[]> {
   const reading = readYaml(text);
   const places = new Map<string, readonly (string | number)[]>();
+
   const walk = (terms: Json | undefined, path: readonly (string | number)[]): void => {
     if (!Array.isArray(terms)) return;
     terms.forEach((item: Json, index) => {
@@ -185,5 +195,6 @@ function placesOf(text: string): ReadonlyMap<string, readonly (string | number)[
   };
 
   if ('value' in reading && isObject(reading.value.data)) walk(reading.value.data.terms, []);
+
   return places;
 }

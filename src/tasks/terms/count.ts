@@ -46,6 +46,7 @@ export async function termsOverview(model: Model, store: EntryStore): Promise<Te
     for (const name of new Set(terms.map((term) => term.slice(0, term.indexOf(':')))))
       using.set(name, (using.get(name) ?? 0) + 1);
   });
+
   return {
     ...command,
     what: 'taxonomies',
@@ -74,6 +75,7 @@ export function treeOf(model: Model, usage: TermUsage, taxonomy: Taxonomy, from?
   const fields = [...model.types.values()]
     .flatMap((type) => fieldsWithin(type.fields))
     .filter(({ options, kind }) => kind.taxonomy(options) === name);
+
   return {
     ...command,
     what: 'tree',
@@ -91,10 +93,12 @@ export function treeOf(model: Model, usage: TermUsage, taxonomy: Taxonomy, from?
 function termAsked(taxonomy: Taxonomy, name: string, model: Model) {
   const term = taxonomy.terms.get(name);
   if (!term) return undefined;
+
   const { readingOrder } = model;
   const lender = term.borrowedFrom === undefined ? taxonomy : (model.taxonomies.get(term.borrowedFrom) ?? taxonomy);
   const definition = ownValue(lender.definition.terms, name);
   const { label } = definition ?? {};
+
   return compact({
     term: name,
     about: wordsIn(definition?.about, readingOrder),
@@ -110,6 +114,7 @@ function countedTree(taxonomy: Taxonomy, usage: TermUsage, model: Model, from: s
   const counted = (term: Term, above: readonly string[]): CountedTerm => {
     const path = [...above, term.name];
     const elsewhere = term.places.filter((place) => place.join('/') !== path.join('/'));
+
     return {
       term: term.name,
       label: term.label,
@@ -125,6 +130,7 @@ function countedTree(taxonomy: Taxonomy, usage: TermUsage, model: Model, from: s
       terms: term.below.map((term) => counted(term, path)),
     };
   };
+
   const start = from === undefined ? undefined : taxonomy.terms.get(from);
   if (start) return [counted(start, start.path.slice(0, -1))];
   return [...taxonomy.roots, ...unlisted].map((term) => counted(term, []));

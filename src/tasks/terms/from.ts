@@ -44,12 +44,14 @@ export async function makeTaxonomy(call: Call, request: FromCall): Promise<Terms
       throw new Trouble('not-found', `there is no file ${from}`, {
         mend: 'Name a file of RDF (.ttl, .nt, .rdf, .jsonld), a list (.txt), a table (.csv) or JSON (.json).',
       });
+
     const { definition, lost } = syntaxOf(from)
       ? await fromRdf(workspace, request)
       : { definition: fromList(workspace, from), lost: [] };
     const schema = fs.existsSync(path.join(workspace.root, 'schemas')) ? { $schema: schemaFor(file, 'taxonomy') } : {};
     const text = writeYaml({ ...schema, taxonomy: name, ...taxonomyAsWritten(definition) });
     writeModelFiles(workspace.root, [{ file, text }]);
+
     return {
       ...command,
       what: 'made',
@@ -76,6 +78,7 @@ function refuseName({ root, model }: Workspace, name: string, file: string): voi
 function fromList({ languages }: Workspace, from: string): TaxonomyDoc {
   const tree = termTree(readWanted(from, languages));
   if (!('astray' in tree)) return tree;
+
   const { term, under = '', line } = tree.astray;
   throw new Trouble(
     'unusable-list',
@@ -95,6 +98,7 @@ async function fromRdf({ languages }: Workspace, { name, from, scheme, byLabel }
       mend: 'A taxonomy is made of things of the type skos:Concept, or in a skos:ConceptScheme.',
       where: { file: from },
     });
+
   const { iri } = schemeMeant(full, scheme, from);
   const fromSkos = taxonomyFromSkos(things, { name, languages, scheme: iri, names: byLabel ? 'label' : 'address' });
   const deep = deepestIn(fromSkos.definition.tree);
@@ -120,6 +124,7 @@ export async function thingsIn(file: string, most = mostThings): Promise<ReturnT
         where: { file },
       });
   }
+
   return soFar.done();
 }
 
@@ -128,6 +133,7 @@ function schemeMeant(schemes: readonly Scheme[], typed: string | undefined, file
   const fitting = typed === undefined ? schemes : schemes.filter(({ iri }) => iri === typed || lastPart(iri) === typed);
   const [only] = fitting;
   if (only && fitting.length === 1) return only;
+
   const [first] = schemes;
   const ends = schemes.map(({ iri }) => lastPart(iri));
   const isShort = new Set(ends).size === ends.length && !ends.includes('');
@@ -155,5 +161,6 @@ function deepestIn(tree: TaxonomyDoc['tree']): number {
     depth += 1;
     level = level.flatMap(({ terms = [] }) => terms);
   }
+
   return depth;
 }

@@ -14,12 +14,14 @@ export function* dot({ workspace, boxes, arrows }: MapResult): Iterable<string> 
     const look = { type: '', kit: ', style=dashed', taxonomy: ', style=rounded' }[box.what];
     yield `  ${quoted(idOf(box))} [label="${label}"${look}];\n`;
   }
+
   for (const { what: category, from, to, field } of arrows) {
     const look = { reference: '', term: ', style=dotted', kit: ', style=dashed', extends: ', arrowhead=empty' }[
       category
     ];
     yield `  ${quoted(from)} -> ${quoted(to)} [label=${quoted(field ?? (category === 'kit' ? 'has' : category))}${look}];\n`;
   }
+
   yield '}\n';
 }
 
@@ -39,6 +41,7 @@ export function* mermaid({ boxes, arrows }: MapResult): Iterable<string> {
       yield `    ${many ? 'many-' : ''}${kind} ${attribute(name)}\n`;
     yield '  }\n';
   }
+
   for (const { what: category, from, to, field, toMany, fromMany } of arrows) {
     const [fromEnd, right] = category === 'reference' ? [fromMany ? '}o' : '|o', toMany ? 'o{' : 'o|'] : ['}o', 'o|'];
     yield `  ${names.get(from)} ${fromEnd}${category === 'reference' ? '--' : '..'}${right} ${names.get(to)} : "${inMermaid(field ?? (category === 'kit' ? 'has' : category))}"\n`;

@@ -66,6 +66,7 @@ export function layoutOf({ boxes, arrows }: MapResult): Layout {
       },
       name,
     );
+
   arrange(graph);
   const { width = 0, height = 0 } = graph.graph() as { readonly width?: number; readonly height?: number };
 
@@ -75,6 +76,7 @@ export function layoutOf({ boxes, arrows }: MapResult): Layout {
       return [id, { ...box, x: x - box.width / 2, y: y - box.height / 2 }] as const;
     }),
   );
+
   return {
     width,
     height,
@@ -84,6 +86,7 @@ export function layoutOf({ boxes, arrows }: MapResult): Layout {
       const edge = long.has(arrow)
         ? straight(from, to)
         : (graph.edge({ v: arrow.from, w: arrow.to, name }) as unknown as Routed);
+
       return {
         arrow,
         words,
@@ -110,6 +113,7 @@ function straight(from: PlacedBox | undefined, to: PlacedBox | undefined): Route
 /** The way from the side of a box, where the field stands, to the side of another: never across what stands beside it. */
 function sideways(points: readonly Point[], from: PlacedBox, to: PlacedBox, { field }: Arrow): readonly Point[] {
   if (from === to) return points;
+
   const isRight = to.x > from.x;
   const last = points.at(-1) ?? { x: to.x, y: to.y };
   const start = { x: isRight ? from.x + from.width : from.x, y: from.y + heightOfField(from, field) };
@@ -117,6 +121,7 @@ function sideways(points: readonly Point[], from: PlacedBox, to: PlacedBox, { fi
     x: isRight ? to.x : to.x + to.width,
     y: Math.min(Math.max(last.y, to.y + 10), to.y + to.height - 10),
   };
+
   return [start, ...points.slice(1, -1), end];
 }
 
@@ -128,6 +133,7 @@ function heightOfField({ rows }: PlacedBox, field: string | undefined): number {
     if ('name' in row && row.name.replace(/ \((?:was|to) .*/u, '') === outer) return y + measures.row / 2;
     y += 'group' in row ? measures.group : measures.row;
   }
+
   return measures.head / 2;
 }
 
@@ -147,6 +153,7 @@ function boxDrawn(box: Box): Omit<PlacedBox, 'x' | 'y'> {
   const widths = rows.map((row) =>
     'group' in row ? textWidth(row.group, 11) : textWidth(row.name, font) + between + textWidth(row.kind, font) + 12,
   );
+
   return {
     box,
     title: box.mark === undefined ? box.label : `${signs[box.mark]} ${box.label}`,
@@ -176,9 +183,12 @@ function wordsOf({ what: category, field, inverse, toMany, fromMany, uses, mark 
   const sign = mark === undefined ? '' : `${signs[mark]} `;
   if (category === 'kit') return [`${sign}has`];
   if (category === 'extends') return [`${sign}extends`];
+
   const used = uses === undefined ? '' : `${uses}×`;
   if (category === 'term') return [sign + [field, used].filter(Boolean).join(' · ')];
+
   const sides = `${fromMany ? 'many' : 'one'} → ${toMany ? 'many' : 'one'}`;
+
   return [
     sign + [field, used].filter(Boolean).join(' · '),
     [sides, inverse && `back: ${inverse}`].filter(Boolean).join(' · '),
@@ -196,5 +206,6 @@ function textWidth(text: string, size: number): number {
     else if (/[\u1100-\u{2ffff}]/u.test(letter)) width += 1.05;
     else width += /\p{Lu}/u.test(letter) ? 0.74 : 0.61;
   }
+
   return width * size;
 }

@@ -21,6 +21,7 @@ export function longArrows(arrows: readonly Arrow[]): ReadonlySet<Arrow> {
     long.add(arrow);
     crossed -= span;
   }
+
   return long;
 }
 
@@ -36,6 +37,7 @@ function layersOf(arrows: readonly Arrow[]): ReadonlyMap<string, number> {
     for (const target of targets.get(box) ?? [])
       if ((place.get(target) ?? 0) > (place.get(box) ?? 0))
         layers.set(target, Math.max(layers.get(target) ?? 0, (layers.get(box) ?? 0) + 1));
+
   return layers;
 }
 
@@ -46,6 +48,7 @@ function orderOf(targets: ReadonlyMap<string, readonly string[]>): readonly stri
   for (const start of targets.keys()) {
     const open = [{ box: start, left: [...(targets.get(start) ?? [])] }];
     if (done.has(start)) continue;
+
     done.add(start);
     for (let top = open.at(-1); top; top = open.at(-1)) {
       const next = top.left.pop();
@@ -58,5 +61,6 @@ function orderOf(targets: ReadonlyMap<string, readonly string[]>): readonly stri
       }
     }
   }
+
   return order.reverse();
 }

@@ -16,6 +16,7 @@ export function* png(result: MapResult): Iterable<Uint8Array> {
     throw new Trouble('unusable-call', 'a picture in pixels is nothing for a terminal', {
       mend: 'Send it to a file: lumbrik map --format png > map.png',
     });
+
   const folder = temporaryFolder('map');
   try {
     const { width, height } = sizeOf(result);
@@ -49,6 +50,7 @@ function photograph(args: readonly string[]): void {
     if (!error) return;
     if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw noPicture();
   }
+
   throw new Trouble('no-browser', 'a picture in pixels is drawn by a browser, and none was found here', {
     mend: 'Install Chromium, or say where one is in LUMBRIK_BROWSER. --format svg needs none.',
   });

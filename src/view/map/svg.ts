@@ -77,6 +77,7 @@ function boxSvg({ box, title, below, rows, x, y, width, height }: PlacedBox, id?
   const lines = rows.map((rowBox) => {
     rowY += 'group' in rowBox ? group : row;
     if ('group' in rowBox) return text(x + side, rowY - 6, 'group', rowBox.group);
+
     const look = [rowBox.mark ?? '', rowBox.required ? 'must' : ''].filter(Boolean).join(' ');
     const dot = rowBox.required ? `<circle class="head" cx="${n(x + side + 3)}" cy="${n(rowY - 9.5)}" r="2.5"/>` : '';
     // What became of a field stands where else the dot of a required one does.
@@ -85,8 +86,10 @@ function boxSvg({ box, title, below, rows, x, y, width, height }: PlacedBox, id?
       rowBox.mark === undefined
         ? ''
         : `<rect class="ground ${rowBox.mark}" x="${n(x + 2)}" y="${n(rowY - row + 1)}" width="${n(width - 4)}" height="${row - 1}"/>`;
+
     return `${ground}${before}${text(x + side + 12, rowY - 5, look, rowBox.name)}${text(x + width - side, rowY - 5, `kind end ${rowBox.mark ?? ''}`.trim(), rowBox.kind)}`;
   });
+
   return `<g class="${[box.what, box.mark === undefined ? '' : `is-${box.mark}`].filter(Boolean).join(' ')}"${id === undefined ? '' : ` id="${xml(id)}"`}><title>${xml(`${title} (${below})`)}</title>${shape}${text(x + side, y + 19, 'title', title)}${text(x + side, y + 33, 'below', below)}${lines.join('')}</g>\n`;
 }
 

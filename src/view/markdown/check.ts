@@ -20,13 +20,16 @@ export function* checkMarkdown(result: CheckResult): Iterable<string> {
     yield `**${sayNoneChecked[result.noneSelected]}**: nothing was checked.\n`;
   else if (findings.length === 0) yield `**All fine**: ${subject}.\n`;
   else yield `**${errors > 0 ? count(errors, 'error') : 'No error'}**, ${count(warnings, 'warning')}: ${subject}.\n`;
+
   if (summary.length > 0) {
     yield '\n| finding | severity | how many | meaning |\n| --- | --- | ---: | --- |\n';
     for (const { finding, severity, count: number, about } of summary)
       yield `| ${code(finding)} | ${severity} | ${number} | ${escaped(about)} |\n`;
   }
+
   const problemCount = mistakes.length + findings.length;
   if (problemCount === 0) return;
+
   yield '\n| where | what | what to do |\n| --- | --- | --- |\n';
   let listed = 0;
   for (const { entry, file, line, column, message, mend } of toldBy(result)) {
@@ -35,5 +38,6 @@ export function* checkMarkdown(result: CheckResult): Iterable<string> {
     const where = [entry === undefined ? '' : code(entry), code(`${result.below}${file}:${line}:${column}`)];
     yield `| ${where.filter(Boolean).join('<br>')} | ${escaped(message)} | ${escaped(mend)} |\n`;
   }
+
   if (problemCount > mostListed) yield `\nAnd ${problemCount - mostListed} more.\n`;
 }

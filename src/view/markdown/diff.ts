@@ -9,10 +9,12 @@ export function diffMarkdown(result: DiffResult): string {
   const { from, to, changes, counted, version } = result;
   const sides = `${from.name} → ${to.name}`;
   if (changes.length === 0) return `**No change** (${escaped(sides)})\n`;
+
   const rows = changes.map(
     (change) =>
       `| ${[whatOf(change), entryWords[change.entries], withWhy(readerWords[change.readers], change.readersWhy), reachOf(change)].join(' | ')} |`,
   );
+
   return [
     `**${count(changes.length, 'change')}** (${escaped(sides)}): entries ${entryWords[result.entries]}, readers ${readerWords[result.readers]}${version === undefined ? '' : `; the next version is ${version}`}.\n\n`,
     '| change | entries | readers | on the entries |\n| --- | --- | --- | --- |\n',

@@ -34,6 +34,7 @@ export function rehearseMarkdown(result: RehearseResult): string {
       ({ entry, pointer, says: message, isNew, step }) =>
         `| ${code(entry)} | ${escaped(`${sayPointer(pointer)} ${message}`)} | ${isNew ? `new${step === undefined ? '' : `, by step ${step}`}` : 'as before'} |`,
     );
+
   return [
     `**${code(file)}** rehearsed (${escaped(`${from} → ${to}`)}): ${changed} of ${count(entries, 'entry', 'entries')} would be written, ${createdCount} would be new.\n\n`,
     `| step | | entries | for example |\n| --- | --- | --- | --- |\n${rows.join('\n')}\n`,

@@ -77,12 +77,14 @@ const changeSaid = (change: Change): Child =>
 /** What a change does to the entries that exist, with the worst value and some others. */
 function onEntries({ change, impact }: Change): Child {
   if (!impact || impact.of === 0) return undefined;
+
   const { worst, examples, says: message, way, carried, hits } = impact;
   const otherExamples = examples.filter(({ entry }) => entry !== worst?.entry);
   const shown =
     hits === 0 || change === 'renamed' || change === 'moved'
       ? []
       : [...(worst ? [worst] : []), ...otherExamples].slice(0, 3);
+
   return joined(
     words(message),
     way ? small(way.says) : ifGiven(carried, (example) => small(`carried over, such as ${cut(example)}`)),

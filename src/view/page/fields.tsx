@@ -40,6 +40,7 @@ const titles = ['Field', 'Takes', 'For authors', 'Filled', 'Values'];
 export function fieldTable({ name, label, fields, profile, links }: FieldsGiven): Node {
   const used = new Map(profile?.fields.map((field) => [field.address, field]));
   const shown = profile ? titles : titles.slice(0, 3);
+
   return table({
     caption: `Fields of ${label}`,
     titles: shown,
@@ -53,6 +54,7 @@ export function fieldTable({ name, label, fields, profile, links }: FieldsGiven)
         ifGiven(use, filled),
         ifGiven(use, values),
       ];
+
       return {
         id: idOf('field', address),
         depth: field.name.split('.').length - 1,

@@ -47,6 +47,7 @@ export const checkSection = ({ check }: ReportResult): Node => (
 function verdict({ findings, entries }: Check): Child {
   const entryCount = count(entries, 'entry', 'entries');
   if (findings.length === 0) return joined(rated('good', 'All fine'), `: ${entryCount} against the model.`);
+
   const errors = findings.filter(({ severity }) => severity === 'error').length;
   const warnings = findings.length - errors;
   return joined(
@@ -78,6 +79,7 @@ const mostListed = 200;
 function findingTable(findings: readonly Finding[]): Child {
   const isError = ({ severity }: Finding): boolean => severity === 'error';
   const sorted = [...findings.filter(isError), ...findings.filter((finding) => !isError(finding))];
+
   return joined(
     table({
       caption: 'Findings, entry by entry',

@@ -26,6 +26,7 @@ export function linksOf({ types, shared, taxonomies }: ReportResult): Links {
   const rows = new Set(
     [...types, ...shared].flatMap(({ name, fields }) => fields.map((field) => `${name}.${field.name}`)),
   );
+
   return {
     targetsOf: (field) => targets.get(field) ?? [],
     rowOf: (field) => {

@@ -35,11 +35,14 @@ const verbs = { reference: 'points at', term: 'takes terms of', kit: 'has the ki
 /** The same in words, for those who do not see the picture, and for looking things up. */
 export function mapWords({ boxes, arrows }: MapResult): Node {
   if (arrows.length === 0) return <p>Nothing leads from one to another.</p>;
+
   const boxesById = new Map(boxes.map((box) => [`${box.what}:${box.name}`, box]));
+
   const end = (id: string): Child => {
     const box = boxesById.get(id);
     return box ? to(placeOf(box), box.label) : id;
   };
+
   return table({
     caption: 'The same in words',
     titles: ['From', 'By', 'To', 'How many', 'From there', 'Used'],

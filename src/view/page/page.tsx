@@ -53,6 +53,7 @@ function* mapParts({ map, overview }: ReportResult): Iterable<string> {
     yield* svg(map, { href: (box) => `#${placeOf(box)}` });
     yield '</div>\n';
   }
+
   yield html(mapWords(map));
 }
 
@@ -68,12 +69,14 @@ function* modelSections(result: ReportResult): Iterable<string> {
     'Types',
     drawn(types, (type) => typeArticle(type, profiles.get(type.name), links)),
   );
+
   if (shared.length > 0)
     yield* section(
       'shared',
       'Kits, and what else is shared',
       drawn(shared, (part) => sharedArticle(part, links)),
     );
+
   if (taxonomies.length > 0)
     yield* section(
       'taxonomies',
@@ -160,6 +163,7 @@ function atAGlance({ overview, advice }: ReportResult): Node {
     number(warnings, 'warning'),
     number(advice.advice.length, 'advice', 'advice'),
   ];
+
   return (
     <section aria-label="At a glance">
       <ul class="tiles">

@@ -18,12 +18,14 @@ export function* junit(result: CheckResult): Iterable<string> {
   const tests = byEntry.size + (otherEntries > 0 ? 1 : 0);
 
   yield `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites name="lumbrik check" tests="${tests}" failures="${failing}" errors="0">\n`;
+
   for (const [suite, cases] of suites) {
     const failures = cases.filter(([, list]) => list.some(({ severity }) => severity === 'error')).length;
     yield `  <testsuite name="${xml(suite)}" tests="${cases.length}" failures="${failures}" errors="0">\n`;
     for (const [name, list] of cases) yield* testCase(suite, name, list);
     yield '  </testsuite>\n';
   }
+
   if (otherEntries > 0)
     yield `  <testsuite name="all others" tests="1" failures="0" errors="0">\n    <testcase classname="all others" name="${otherEntries} ${otherEntries === 1 ? 'entry' : 'entries'}"/>\n  </testsuite>\n`;
   yield '</testsuites>\n';

@@ -20,6 +20,7 @@ function* csv({ columns, rows }: ListResult): Iterable<string> {
   const columnNames = [...new Set(['type', 'id', ...names])];
   const line = (cells: readonly string[]): string => `${cells.map((cell) => written(cell, ',', false)).join(',')}\r\n`;
   yield line(columnNames);
+
   for (const { entry, values } of rows) {
     const { type, id } = entryAddressOf(entry);
     const parts = new Map<string, Json>([
@@ -43,6 +44,7 @@ function partsOf(
     if (!isObject(value) || !opened.includes(path)) parts.set(path, value);
     else for (const [key, item] of Object.entries(value)) part(`${path}.${key}`, item);
   };
+
   const value = values[name];
   if (value !== undefined) part(name, value);
   return parts;

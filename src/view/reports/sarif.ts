@@ -32,6 +32,7 @@ export function* sarif(result: CheckResult): Iterable<string> {
     yield `${separator}${JSON.stringify(resultOf(item, result.below, names, counts))}`;
     separator = ',\n';
   }
+
   yield '\n]}]}\n';
 }
 
@@ -43,6 +44,7 @@ function resultOf(item: ReportItem, below: string, names: readonly string[], cou
   const number = counts.get(key) ?? 0;
   counts.set(key, number + 1);
   const fix = fixOf(item, artifactLocation);
+
   return compact({
     ruleId: name,
     ruleIndex: names.indexOf(name),

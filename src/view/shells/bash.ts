@@ -21,6 +21,7 @@ complete -o bashdefault -o default -F _lumbrik_complete lumbrik
     const words = wordsOf(line);
     const start = words.findIndex(({ raw }) => raw === program);
     const typed = words.at(-1) ?? nothingTyped;
+
     return {
       words: words.slice(start + 1).map(({ text }) => text),
       offer: ({ word }) =>
@@ -67,6 +68,7 @@ function wordsOf(line: string): readonly Word[] {
       word = undefined;
     }
   }
+
   return [...words, word ?? nothingTyped];
 }
 

@@ -33,5 +33,6 @@ function unquoted(typed: string): string {
     else if (part.startsWith('\\') && (quote === '' || /^\\[$"'\\]$/u.test(part))) text += part.slice(1);
     else text += part;
   }
+
   return text;
 }

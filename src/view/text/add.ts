@@ -22,6 +22,7 @@ export function addText({ what: category, address, file, text }: AddResult, look
     ),
     term: next(`lumbrik terms ${address.replace(/:.*/u, '')}`, 'the whole tree', look),
   }[category];
+
   return `${paint.good(glyphs.fine)} ${paint.strong(address)} is new in ${file}\n${lines}${onward}`;
 }
 

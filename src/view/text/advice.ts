@@ -15,10 +15,12 @@ export function adviceText(result: AdviceResult, look: Look, showsDeclined: bool
   const list = showsDeclined ? declinedText(result, look) : '';
   if (advice.length === 0)
     return `${paint.good(glyphs.fine)} Nothing to advise: ${subject}\n${hint}${list}${unreadText(unreadable, look)}`;
+
   const names = [...new Set(advice.map((item) => item.advice))];
   const blocks = names.map((name) => blockOf(name, advice, look));
   const [first] = advice;
   const decline = `\n${paint.soft(glyphs.next)} ${paint.soft('what does not fit is declined for good in lumbrik.yaml:')}\n  ${paint.name(`advice: { declined: [{ advice: ${first?.advice}, at: ${JSON.stringify(first?.at)}, because: … }] }`)}\n`;
+
   return `${paint.strong(`${advice.length} ${advice.length === 1 ? 'piece' : 'pieces'} of advice`)} ${paint.soft(`on ${subject}`)}\n\n${blocks.join('\n')}${hint}${list}${decline}${unreadText(unreadable, look)}`;
 }
 
@@ -34,6 +36,7 @@ function blockOf(name: string, advice: AdviceResult['advice'], { paint, width }:
     ].join(''),
   );
   const heading = `${paint.warn('?')} ${paint.strong(capital(name.replaceAll('-', ' ')))}  ${paint.soft(wrap(reason, width - name.length - 4, '  '))}\n`;
+
   return heading + items.join('') + (isOne ? `  ${wrap(mend, width - 2, '  ')}\n` : '');
 }
 
@@ -43,5 +46,6 @@ function declinedText({ declined }: AdviceResult, { paint, width }: Look): strin
     ({ advice, at: address, because, says: message }) =>
       `  ${paint.name(address)}  ${advice}  ${paint.soft(message === undefined ? 'would not be given any more' : wrap(message, width - 8, '    '))}\n    ${wrap(because, width - 4, '    ')}\n`,
   );
+
   return `\n${paint.soft('Declined')}\n${items.join('')}`;
 }

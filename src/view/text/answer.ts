@@ -28,9 +28,11 @@ export function answerText(
   const text = done + settledLines.join('');
   if (questions.length === 0)
     return `${text}${paint.good(glyphs.fine)} ${paint.strong('No question is open')} in ${file}\n${next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look)}`;
+
   const list = questions.map((question) => `\n${oneQuestion(question, look)}`).join('');
   const [first] = questions;
   const example = first ? `--step ${first.step} --${first.answers.join(' | --')}` : '';
+
   return `${text}${paint.strong(count(questions.length, 'open question'))} in ${paint.name(file)}\n${list}${next(`lumbrik migration answer ${number} ${example}`, 'answers the first', look)}`;
 }
 

@@ -21,10 +21,12 @@ export function changeText(change: Change, look: Look, areWordsShown = false): s
   if (areWordsShown) lines.push(...wordLines(change, look));
 
   if (arrives) lines.push(`    ${wrap(`arrives at ${arrives.join(', ')}`, width - 4, '    ')}`);
+
   if (certainty !== undefined && reasons)
     lines.push(
       `    ${wrap(certainty === 1 ? 'as you said' : `${Math.round(certainty * 100)} % sure: ${reasons.join(', ')}`, width - 4, '    ')}`,
     );
+
   if (impact && impact.of > 0)
     lines.push(`    ${wrap(impact.hits > 0 ? paint.strong(impact.says) : impact.says, width - 4, '    ')}`);
   if (impact?.carried !== undefined && impact.way === undefined)
@@ -32,20 +34,25 @@ export function changeText(change: Change, look: Look, areWordsShown = false): s
   if (impact?.way) lines.push(`    ${wrap(paint.strong(impact.way.says), width - 4, '    ')}`);
   if (impact && impact.hits > 0 && change.change !== 'renamed' && change.change !== 'moved')
     lines.push(...exampleLines(impact, look));
+
   return lines.join('\n');
 }
 
 /** A text that changed, before and after: in each language that it is said in. */
 function wordLines({ option, before, after }: Change, { paint, width }: Look): readonly string[] {
   if (option === undefined) return [];
+
   const [oldTexts, newTexts] = [textsOf(before), textsOf(after)];
   const keys = [...new Set([...oldTexts.keys(), ...newTexts.keys()])];
+
   return keys.flatMap((key) => {
     const [old, young] = [oldTexts.get(key) ?? '', newTexts.get(key) ?? ''];
     if (old === young) return [];
+
     const parts = wordsOf(old, young);
     const head = key === '' ? '' : `${key} `;
     const indent = ' '.repeat(6 + head.length);
+
     const side = (without: 'added' | 'removed', mark: string, brush: (text: string) => string): readonly string[] => {
       const changes = parts
         .filter((part) => !part[without])
@@ -53,6 +60,7 @@ function wordLines({ option, before, after }: Change, { paint, width }: Look): r
         .join('');
       return changes === '' ? [] : [`    ${brush(mark)} ${head}${wrap(changes, width - indent.length, indent)}`];
     };
+
     return [...side('added', '-', (text) => paint.bad(text)), ...side('removed', '+', (text) => paint.good(text))];
   });
 }
@@ -60,6 +68,7 @@ function wordLines({ option, before, after }: Change, { paint, width }: Look): r
 /** The texts of an option, by language; one alone under no key. */
 function textsOf(value: Change['before']): ReadonlyMap<string, string> {
   if (typeof value === 'string') return new Map([['', value]]);
+
   const isWording = typeof value === 'object' && value !== null && !Array.isArray(value);
   return new Map(
     Object.entries(isWording ? value : {}).flatMap(([key, value]) =>
@@ -89,6 +98,7 @@ function exampleLines(
     return [
       `      ${paint.soft(`${glyphs.dot} ${examples.map(({ entry }) => entry).join(', ')}${hits > examples.length ? ' …' : ''}`)}`,
     ];
+
   const otherExamples = examples.filter(({ entry }) => entry !== worst?.entry).slice(0, worst ? 2 : 3);
   return [...(worst ? [worst] : []), ...otherExamples].map(({ entry, value }) => {
     const shown = value === undefined ? '' : `  ${oneLine(value, Math.max(20, width - entry.length - 10))}`;

@@ -36,6 +36,7 @@ function noneCheckedText(none: NonNullable<CheckResult['noneSelected']>, { paint
 /** A check of which {@link checkShown} is printed: findings by entry, then a summary by kind of finding. Quiet when all is well. */
 export function checkText(result: CheckResult, look: Look): string {
   if (result.mistakes.length > 0) return mistakesText(result, look);
+
   const { paint } = look;
   const { findings, entries } = result;
   const [errors, warnings] = [countOf(result, 'error'), countOf(result, 'warning')];
@@ -47,6 +48,7 @@ export function checkText(result: CheckResult, look: Look): string {
   const aside = asideText(result, look);
   if (result.recorded !== undefined && total === 0)
     return `${paint.good(glyphs.fine)} ${paint.strong(`${count(result.recorded, 'finding')} recorded`)} in baseline.ndjson: from now on only what is new is told\n${aside}${stateText}`;
+
   const stopped = result.stopped
     ? `${paint.warn(glyphs.warn)} ${paint.strong('Stopped, as you asked')}: what shows only once all entries are known was not looked at\n`
     : '';
@@ -55,6 +57,7 @@ export function checkText(result: CheckResult, look: Look): string {
   if (total === 0 && result.noneSelected) return noneCheckedText(result.noneSelected, look);
   if (total === 0)
     return `${paint.good(glyphs.fine)} ${paint.strong(aside === '' ? 'All fine' : 'Nothing new')}: ${subject}\n${aside}${stateText}`;
+
   const verdict =
     errors > 0
       ? `${paint.bad(glyphs.wrong)} ${paint.strong(count(errors, 'error'))}${warnings > 0 ? `, ${count(warnings, 'warning')}` : ''}`
@@ -68,6 +71,7 @@ export function checkText(result: CheckResult, look: Look): string {
 
   const isCounted = findings.length === 0;
   const remaining = total - findings.length;
+
   return [
     isCounted ? `${stateText.trimStart()}\n` : '',
     ...(isCounted
@@ -107,6 +111,7 @@ function asideText(result: CheckResult, { paint, width }: Look): string {
         )
       : '',
   ];
+
   return lines
     .filter(Boolean)
     .map((line) => `  ${paint.soft(glyphs.dot)} ${wrap(line, width - 4, '    ')}\n`)
@@ -119,6 +124,7 @@ const countOf = ({ summary }: CheckResult, severity: LocatedFinding['severity'])
 /** The first findings of each name. */
 function capped(findings: LocatedFinding[], limit: number): LocatedFinding[] {
   if (limit === 0) return findings;
+
   const counts = new Map<string, number>();
   return findings.filter(({ finding }) => {
     const number = (counts.get(finding) ?? 0) + 1;
@@ -147,6 +153,7 @@ function fileText(findings: readonly LocatedFinding[], look: Look): string {
       `    ${wrap(`${paint.soft(`${line}:${column} ${finding.finding}`)}  ${mend}`, width - 4, '    ')}`,
     ].join('\n');
   });
+
   return [title, ...lines].join('\n');
 }
 
@@ -174,5 +181,6 @@ function mistakesText({ mistakes }: CheckResult, look: Look): string {
       `  ${wrap(mend, width - 2, '  ')}\n`,
     ].join('\n'),
   );
+
   return `${lines.join('\n')}\n${paint.bad(glyphs.wrong)} ${paint.strong(`${count(mistakes.length, 'mistake')} in the model`)}: no entry was looked at\n${next('lumbrik check', 'once they are mended', look)}`;
 }

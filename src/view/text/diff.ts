@@ -15,6 +15,7 @@ export function diffText(result: DiffResult, look: Look, areWordsShown = false):
   const { from, to, changes, counted, version } = result;
   const sides = `${from.name} ${glyphs.arrow} ${to.name}`;
   if (changes.length === 0) return `${paint.good(glyphs.fine)} ${paint.strong('No change')}: ${sides}\n`;
+
   const isWorking = to.name === 'the working files';
 
   return [

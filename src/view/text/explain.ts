@@ -18,6 +18,7 @@ function topicText({ what: subject, name, about, options, example, gives, whole:
     shortly(option.takes) + (option.needed ? paint.soft(' needed') : ''),
     paint.soft(option.about),
   ]);
+
   return [
     `${paint.strong(name)}  ${paint.soft(subject)}\n  ${wrap(about, width - 2, '  ')}\n`,
     rows.length > 0
@@ -65,8 +66,10 @@ function listText(topics: readonly Topic[], look: Look): string {
     const lines = table([{ title: '' }, { title: '', flex: true }], rows, look)
       .split('\n')
       .slice(1);
+
     return `${paint.strong(shelf === 'advice' ? 'Advice' : count(onShelf.length, shelf))}\n${lines.join('\n')}\n`;
   });
+
   return `${sections.join('\n')}${next('lumbrik explain duration', 'one of them at length; type, field and taxonomy are explained too', look)}`;
 }
 

@@ -17,6 +17,7 @@ export function exportText(
     )
     .join('');
   if (file === undefined) return losses === '' ? text : { text, note: losses };
+
   const subject = `${count(types.length, format.startsWith('SKOS') ? 'taxonomy' : 'type', format.startsWith('SKOS') ? 'taxonomies' : undefined)} as ${format}`;
   if (current) return `${paint.good(glyphs.fine)} ${paint.strong(file)} is up to date: ${subject}\n`;
   if (!isCheck) return `${losses}${paint.good(glyphs.fine)} ${paint.strong(file)} is written: ${subject}\n`;
@@ -41,11 +42,13 @@ export const onlyLossesText = (result: ExportEntriesResult, look: Look): string 
 /** What a spreadsheet would do with cells that begin as formulas do, and what to do about it. */
 export function warningsText({ warnings }: Pick<ExportEntriesResult, 'warnings'>, look: Look): string {
   if (warnings.length === 0) return '';
+
   const { paint } = look;
   const lines = warnings.map(
     ({ says: message, entries, example }) =>
       `  ${message} ${paint.soft(`· ${count(entries, 'entry', 'entries')}, such as ${example}`)}\n`,
   );
+
   return `${paint.warn(glyphs.warn)} ${paint.strong('Spreadsheets compute cells that begin like these')}\n${lines.join('')}${next('--guard', 'puts an apostrophe before each', look)}\n`;
 }
 

@@ -12,6 +12,7 @@ export function fixText({ fixes, unsure, waiting, left: remaining, written, file
     return remaining === 0
       ? `${paint.good(glyphs.fine)} ${paint.strong('All fine')}: there is nothing to mend\n`
       : `${paint.strong('Nothing that a machine can mend')}, ${count(remaining, 'finding')} for a person\n${next('lumbrik check', 'to see them', look)}`;
+
   const verdict = written
     ? `${paint.good(glyphs.fine)} ${paint.strong(`${count(fixes.length, 'fix', 'fixes')} written`)}, ${count(files, 'file')}`
     : `${paint.strong(count(fixes.length, 'fix', 'fixes'))} that ${fixes.length === 1 ? 'is' : 'are'} sure`;
@@ -20,6 +21,7 @@ export function fixText({ fixes, unsure, waiting, left: remaining, written, file
     waiting > 0 ? `${count(waiting, 'computed value')} after that` : '',
     remaining > 0 ? `${count(remaining, 'finding')} left for a person` : '',
   ].filter(Boolean);
+
   return [
     entriesText(fixes, look),
     unsure.length > 0

@@ -8,6 +8,7 @@ export function historyText({ revisions, changedSince }: HistoryResult, look: Lo
   const { paint } = look;
   if (revisions.length === 0)
     return `No revision is recorded yet.\n${next('lumbrik seal -m "The first model"', 'to record the model as it is', look)}`;
+
   const rows = revisions.map(
     ({ revision, version = '', date = '', message = '', hash = '', sound, entriesStandHere }) => [
       sound ? paint.good(glyphs.fine) : paint.bad(glyphs.wrong),
@@ -39,6 +40,7 @@ export function historyText({ revisions, changedSince }: HistoryResult, look: Lo
     altered.length === 0 && changedSince
       ? next('lumbrik diff', 'the working files say something else by now', look)
       : '';
+
   return `${table(columns, rows, look, '')}\n${altered.length > 0 ? '\n' : ''}${altered.join('')}${advice}${onward}`;
 }
 
@@ -62,6 +64,7 @@ export function mergeText(result: MergeResult, look: Look): string {
     ),
   ]);
   const lines = remaining.slice(0, 8).map((entry) => `    ${paint.name(entry)}\n`);
+
   return [
     `${paint.good(glyphs.fine)} ${paint.strong('One order')}\n`,
     ...renumbered,

@@ -8,6 +8,7 @@ const states = { running: 'stopped midway', done: 'run', undoing: 'stopped midwa
 export function journalsText({ journals, aside }: JournalsResult, look: Look): string {
   const { paint } = look;
   if (journals.length + aside.length === 0) return 'No run has left a journal.\n';
+
   const rows = journals.map(({ number, file, state, isUndo, date, bytes, emptied }) => [
     String(number),
     isUndo ? 'the way back' : states[state],
@@ -27,6 +28,7 @@ export function journalsText({ journals, aside }: JournalsResult, look: Look): s
   const emptied = journals.filter((journal) => journal.emptied);
   const total = journals.reduce((sum, { bytes }) => sum + bytes, 0);
   const freed = emptied.reduce((sum, { bytes }) => sum + bytes, 0);
+
   return [
     `${table(columns, rows, look, '')}\n\n`,
     emptied.length > 0
@@ -48,5 +50,6 @@ function sizeText(bytes: number): string {
     size /= 1000;
     unit += 1;
   }
+
   return `${unit === 0 || size >= 100 ? Math.round(size) : size.toFixed(1)} ${units[unit]}`;
 }

@@ -20,6 +20,7 @@ export function learnText(result: LearnResult, look: Look): string {
       ? `\n${paint.good(glyphs.fine)} Every entry obeys it\n`
       : `\n${paint.warn(glyphs.warn)} ${paint.strong(count(errors, 'error'))}${warnings > 0 ? `, ${count(warnings, 'warning')}` : ''}: the odd ones out\n\n${oddText(result, look)}`;
   const remaining = leftLines(result);
+
   return [
     heading,
     unreadableText(result, look),
@@ -41,6 +42,7 @@ export function learnText(result: LearnResult, look: Look): string {
 function typesText({ types }: LearnResult, look: Look): string {
   const { paint } = look;
   if (types.length <= fewTypes) return types.map((type) => `\n${typeText(type, look)}`).join('');
+
   const columns: readonly Column[] = [
     { title: 'Type' },
     { title: 'Entries', align: 'right' },
@@ -67,6 +69,7 @@ function typesText({ types }: LearnResult, look: Look): string {
     ),
   );
   const doubtful: readonly Column[] = [{ title: 'In doubt' }, { title: 'Learnt' }, { title: 'Evidence', flex: true }];
+
   return `\n${table(columns, rows, look)}\n${doubts.length === 0 ? '' : `\n${table(doubtful, doubts, look)}\n`}`;
 }
 
@@ -101,6 +104,7 @@ const mostOpen = 12;
 /** What is not sure, and what is taken of it. */
 function questionsText({ questions, workspace, files }: LearnResult, look: Look): string {
   if (questions.length === 0) return '';
+
   const { paint, width } = look;
   const columns: readonly Column[] = [
     { title: 'Open' },
@@ -121,6 +125,7 @@ function questionsText({ questions, workspace, files }: LearnResult, look: Look)
   const below = (file: string): string => (workspace === '.' ? file : `${workspace}/${file}`);
   const written = ['model/', ...files.filter((file) => !file.startsWith('model/'))].map(below);
   const hint = `${more > 0 ? `and ${count(more, 'more')}; ` : ''}each stands above its field, with what to write instead; or take ${listSome(written, 4)} away, and learn anew with --as ${first ? shellWord(addressesOf(first)) : ''}=${first?.answers[1]?.as}`;
+
   return `\n${table(columns, rows, look)}\n\n  ${paint.soft(wrap(hint, width - 2, '  '))}\n`;
 }
 
@@ -156,6 +161,7 @@ function typeText({ type, entries, titled, fields }: LearnResult['types'][number
   const note = [count(entries, 'entry', 'entries'), titled === undefined ? '' : `titled by ${titled}`]
     .filter(Boolean)
     .join(', ');
+
   return `${paint.strong(type)}  ${paint.soft(note)}\n\n${table(columns, rows, look)}\n`;
 }
 
@@ -193,6 +199,7 @@ function oddText({ summary }: LearnResult, look: Look): string {
     look.paint.soft(about),
     look.paint.name(example),
   ]);
+
   return `${table(columns, rows, look)}\n`;
 }
 
@@ -236,6 +243,7 @@ export function learnSchemaText({ workspace, types, files, unsaid }: LearnSchema
   const fields = types.reduce((sum, type) => sum + type.fields, 0);
   const rows = unsaid.slice(0, mostUnsaid).map(({ at: address, says: message }) => [paint.name(address), message]);
   const more = unsaid.length - rows.length;
+
   return [
     `${paint.good(glyphs.fine)} ${paint.strong(workspace === '.' ? 'A model' : workspace)} is new: ${count(types.length, 'type')}, ${count(fields, 'field')}, in ${count(files.length, 'file')}\n`,
     unsaid.length === 0
@@ -253,6 +261,7 @@ export function learnSchemaText({ workspace, types, files, unsaid }: LearnSchema
 export function learnIntoText({ proposals, files, isWritten }: LearnIntoResult, look: Look): string {
   const { paint } = look;
   if (proposals.length === 0) return `${paint.good(glyphs.fine)} The model says all that the entries show\n`;
+
   const rows = proposals.map(({ address, says: message, evidence, open }) => [
     paint.name(address),
     message,
@@ -262,6 +271,7 @@ export function learnIntoText({ proposals, files, isWritten }: LearnIntoResult, 
   const end = isWritten
     ? `\n${paint.good(glyphs.fine)} ${paint.strong(count(files.length, 'file'))} changed\n${next('lumbrik diff', 'what that does to the entries', look)}`
     : next('lumbrik learn --into --write', 'writes it into the model', look);
+
   return `${table([{ title: 'New' }, { title: 'Learnt' }, { title: 'Evidence', flex: true }], rows, look)}\n${patches}${files.length === 0 ? '' : end}`;
 }
 

@@ -18,6 +18,7 @@ export function listText(result: ListResult, look: Look): string {
   const heading = `${listHeading(result, look)}\n`;
   const missed = unreadText(unreadable, look);
   if (rows.length === 0) return heading + missed;
+
   const remaining = entries - rows.length;
   const more = remaining > 0 ? `  ${paint.soft(`and ${groupThousands(remaining)} more (--limit 0 lists all)`)}\n` : '';
   const command = [
@@ -28,6 +29,7 @@ export function listText(result: ListResult, look: Look): string {
     '--format csv',
   ];
   const hint = next(command.filter(Boolean).join(' '), 'as a table for other programs', look);
+
   return `${heading}\n${tableText(result, look)}\n${more}${missed}${hint}`;
 }
 
@@ -48,6 +50,7 @@ export function listHeading({ about, where, entries, of: total }: ListResult, { 
     entries === total
       ? count(entries, 'entry', 'entries')
       : `${groupThousands(entries)} of ${count(total, 'entry', 'entries')}`;
+
   return `${paint.strong(number)}${subject === '' ? '' : `  ${paint.name(subject)}`}`;
 }
 
@@ -94,6 +97,7 @@ export function listTable({ columns, areChosen, rows }: ListResult, look: Look):
     ),
   ]);
   const [title = '', ...drawn] = table(titles, lines, look).split('\n');
+
   return { title, rows: drawn, left: areChosen ? cells.slice(fitting.length).map(({ name }) => name) : [] };
 }
 

@@ -23,6 +23,7 @@ export function mapText({ boxes, arrows, around, since, unreadable }: MapResult,
   ].join(' ');
   const hint = next(command, 'the same as a picture', look) + unreadText(unreadable, look);
   if (arrows.length === 0) return `${heading}\n  Nothing leads from one to another.\n${hint}`;
+
   const isChange = since !== undefined;
   const columns: readonly Column[] = [
     ...(isChange ? [{ title: '' }] : []),
@@ -43,5 +44,6 @@ export function mapText({ boxes, arrows, around, since, unreadable }: MapResult,
     inverse ?? '',
     uses === undefined ? '' : groupThousands(uses),
   ]);
+
   return `${heading}\n${table(columns, rows, look)}\n${hint}`;
 }

@@ -18,6 +18,7 @@ export function draftText(
       open === undefined
         ? ''
         : `\n     ${paint.warn('?')} ${paint.strong(open)}\n       ${wrap(method, width - 7, '       ')}`;
+
     return `${head}\n     ${paint.soft(wrap(reason, width - 5, '     '))}${question}`;
   });
   const onward =
@@ -30,6 +31,7 @@ export function draftText(
           rehearse.trimStart(),
         ]
       : [rehearse];
+
   return `${paint.good(glyphs.fine)} ${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}, ${count(steps.length, 'step')}, proved${stored === undefined || stored === 0 ? '' : `; ${count(stored, 'answer')} kept`}\n\n${lines.join('\n')}\n${onward}${onwards.join('')}`;
 }
 
@@ -83,6 +85,7 @@ const modelWords = ({ modelFrom }: UndoResult): string =>
 /** What was edited since the run: what of it is kept, and what is not. */
 function editsText({ kept: remaining, lostEdits }: UndoResult, { paint, width }: Look): string {
   if (remaining.length + lostEdits.length === 0) return '';
+
   const lines = remaining.slice(0, listed).map(({ entry, fields, state }) => {
     const named = fields.length > 0 ? list(fields.map((field) => `\`${field}\``)) : 'as it stands';
     const outcome = { edited: named, deleted: 'stays deleted', new: `came since: ${named}` }[state];
@@ -91,6 +94,7 @@ function editsText({ kept: remaining, lostEdits }: UndoResult, { paint, width }:
   const lostLines = lostEdits
     .slice(0, listed)
     .map(({ entry, why: reason }) => `    ${paint.name(entry)}  ${paint.soft(reason)}\n`);
+
   return [
     remaining.length === 0
       ? ''
@@ -127,6 +131,7 @@ export function migrationShowText({ file, from, to, state, steps, number }: Migr
   };
   const [command, purpose] = onward[isOpen ? 'open' : state] ?? [];
   const words = state === 'open' ? 'open questions' : stateWords[state as keyof typeof stateWords];
+
   return `${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}  ${paint.soft(words)}\n\n${lines.join('\n') || '  No steps: nothing in it changes.'}\n${command === undefined || purpose === undefined ? '' : next(command, purpose, look)}`;
 }
 
@@ -135,6 +140,7 @@ export function listText({ migrations, aside }: MigrationListResult, look: Look)
   const { paint } = look;
   if (migrations.length === 0)
     return `No migrations yet.\n${next('lumbrik diff', 'to see whether one is needed', look)}`;
+
   const brush = {
     open: paint.warn,
     drafted: paint.warn,
@@ -147,6 +153,7 @@ export function listText({ migrations, aside }: MigrationListResult, look: Look)
     const stateText = state === 'run' && runAt ? `run ${runAt.slice(0, 10)}` : stateWords[state];
     const words = state === 'open' ? count(openQuestions, 'open question') : stateText;
     const name = file.replace(/^migrations\/|\.yaml$/gu, '');
+
     return [
       String(number),
       brush[state](words),
@@ -155,6 +162,7 @@ export function listText({ migrations, aside }: MigrationListResult, look: Look)
       paint.name(clip(name, nameWidth)),
     ];
   });
+
   return `${table([{ title: 'No', align: 'right' }, { title: 'State' }, { title: 'Leads' }, { title: 'Steps', align: 'right' }, { title: 'File in migrations/' }], rows, look, '')}\n${asideText(aside, look)}`;
 }
 

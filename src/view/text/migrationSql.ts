@@ -14,6 +14,7 @@ export function migrationSqlText(result: MigrationSqlResult, look: Look): string
     ...(createdCount > 0 ? [`${createdCount} made anew with all ${createdCount === 1 ? 'its' : 'their'} rows`] : []),
     ...(goneCount > 0 ? [`${goneCount} gone`] : []),
   ];
+
   return [
     sqlLeftText(result, look),
     `${paint.good(glyphs.fine)} ${paint.strong(outFile)} is written: SQL from ${from} to ${to}\n  ${paint.soft(file)}\n`,

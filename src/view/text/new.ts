@@ -19,5 +19,6 @@ export function newText({ folder, files, starter }: NewResult, look: Look): stri
     starter === 'empty'
       ? next(`lumbrik check --workspace ${shellWord(folder)}`, 'after a look at model/types/note.yaml', look)
       : next(`cd ${folder} && lumbrik show`, 'to look around', look);
+
   return `${paint.good(glyphs.fine)} ${paint.strong(`A new workspace in ${folder}`)}\n${rows.join('\n')}\n${onward}`;
 }

@@ -13,13 +13,17 @@ type FieldTold = TypeTold['fields'][number];
 export function profileText(result: ProfileResult, look: Look): string {
   const { types, about, unreadable, before } = result;
   if (before) return profileBeforeText(result, before, look);
+
   const [first] = types;
   const missed = unreadText(unreadable, look);
   if (!first) return 'No types yet: write the first in model/types/.\n';
+
   const [field] = first.fields;
   if (field && field.address === about) return fieldText(first, field, look) + missed;
+
   // One field tells more where its values are texts of very different lengths.
   const offered = types.flatMap(({ fields }) => fields).find(({ sizes }) => sizes?.of === 'characters');
+
   return [
     types.map((type) => typeText(type, look)).join('\n'),
     missed,
@@ -47,6 +51,7 @@ function typeText({ type, label, entries, statuses, fields }: TypeTold, look: Lo
       : '';
   const heading = `${paint.strong(label)}  ${paint.name(type)}  ${paint.soft([count(entries, 'entry', 'entries'), by].filter(Boolean).join(': '))}\n`;
   if (entries === 0) return `${heading}  ${paint.soft('nothing to count')}\n`;
+
   const columns: readonly Column[] = [
     { title: 'Field' },
     { title: 'Filled' },
@@ -63,6 +68,7 @@ function typeText({ type, label, entries, statuses, fields }: TypeTold, look: Lo
     rangeWords(field),
     frequentText(field),
   ]);
+
   return `${heading}\n${table(columns, rows, look)}\n${languagesText({ type, fields }, look)}`;
 }
 
@@ -71,6 +77,7 @@ function languagesText({ type, fields }: Pick<TypeTold, 'type' | 'fields'>, look
   const localized = fields.filter(({ languages }) => languages && languages.length > 1);
   const names = localized[0]?.languages?.map(({ language }) => language) ?? [];
   if (names.length === 0) return '';
+
   const rows = localized.map(({ address, languages = [], of: total }) => [
     look.paint.name(address.slice(type.length + 1)),
     ...languages.flatMap(({ filled }) => [
@@ -79,6 +86,7 @@ function languagesText({ type, fields }: Pick<TypeTold, 'type' | 'fields'>, look
     ]),
   ]);
   const columns = [{ title: 'By language' }, ...names.flatMap((title) => [{ title }, { title: '', ...right }])];
+
   return `\n${table(columns, rows, look)}\n`;
 }
 
@@ -116,6 +124,7 @@ function fieldText({ label: typeLabel }: TypeTold, field: FieldTold, look: Look)
       : '',
     overText(field, look),
   ];
+
   return parts.filter(Boolean).join('\n');
 }
 
@@ -129,6 +138,7 @@ function filledText(field: FieldTold): string {
     percent(filled, total),
     `${groupThousands(filled)} of ${groupThousands(total)}`,
   ];
+
   const rows = [
     line('Filled', field.filled, field.of),
     ...(field.statuses.length > 1
@@ -136,6 +146,7 @@ function filledText(field: FieldTold): string {
       : []),
     ...(field.languages ?? []).map(({ language, filled }) => line(`  ${language}`, filled, field.of)),
   ];
+
   return `${alignedRows(rows, [false, false, true, true])}\n`;
 }
 
@@ -147,6 +158,7 @@ function sizesText(field: FieldTold, { paint }: Look): string {
       'Distinct',
       `${distinctWords(field)}${distinct.error === undefined ? '' : paint.soft(`  give or take ${(distinct.error * 100).toFixed(1)} %`)}`,
     ]);
+
   if (sizes) {
     const inUnits = ({ size, says: message }: typeof sizes.median): string =>
       sizes.of === 'characters' ? count(size, 'character') : message;
@@ -154,7 +166,9 @@ function sizesText(field: FieldTold, { paint }: Look): string {
     rows.push(['In the middle', `${sizes.isRounded ? 'about ' : ''}${inUnits(sizes.median)}`]);
     rows.push(['Largest', `${inUnits(sizes.largest)}  ${paint.name(sizes.largest.entry)}`]);
   }
+
   if (items) rows.push(['Items', `${items.smallest} to ${items.largest}, in the middle ${items.median}`]);
+
   return rows.length === 0 ? '' : `${alignedRows(rows, [])}\n`;
 }
 
@@ -164,6 +178,7 @@ function valuesText(field: FieldTold, look: Look): string {
     : '';
   const isTelling = !field.sizes || field.frequent.some(({ count: times }) => times > 1);
   const frequent = isTelling ? field.frequent : [];
+
   return frequent.length === 0
     ? ''
     : bars(
@@ -176,6 +191,7 @@ function valuesText(field: FieldTold, look: Look): string {
 function overText({ over, values, sizes, address }: FieldTold, look: Look): string {
   const { paint } = look;
   if (over.length === 0 || !sizes) return '';
+
   const rows = over.map(({ limit, count: times }) => [
     `${groupThousands(limit)} characters`,
     times === 0 ? '' : groupThousands(times),
@@ -194,6 +210,7 @@ function bars(
   const room = Math.max(...rows.map(([text]) => clip(text, 40).length));
   const widest = Math.max(10, Math.min(30, width - room - 30));
   const largest = Math.max(1, ...rows.map(([, times]) => times));
+
   return `${alignedRows(
     rows.map(([text, times]) => [
       clip(text, 40),

@@ -23,6 +23,7 @@ export function profileBeforeText(
     ...removed.map((type) => typeText(undefined, type, look) ?? ''),
     ...(same.length === 0 ? [] : [`${wrap(`Used as before: ${list(same)}`, look.width, '  ')}\n`]),
   ];
+
   return `${look.paint.soft(`Now, and before: ${before.name}`)}\n\n${parts.join('\n')}${unreadText(unreadable, look)}`;
 }
 
@@ -34,6 +35,7 @@ function typeText(current: TypeTold | undefined, then: TypeTold | undefined, loo
   const entries = `${count(current?.entries ?? 0, 'entry', 'entries')}, ${groupThousands(then?.entries ?? 0)} before${formerName}`;
   const heading = `${sign(current, then, look)}${paint.strong(label)}  ${paint.name(type)}  ${paint.soft(entries)}\n`;
   if (!current || !then) return heading;
+
   const older = new Map(then.fields.map((field) => [field.address, field]));
   const pairs = [
     ...current.fields.map((field) => [field, older.get(field.was ?? field.address)] as const),
@@ -47,6 +49,7 @@ function typeText(current: TypeTold | undefined, then: TypeTold | undefined, loo
   const same = remaining === 0 ? '' : `  ${paint.soft(`${count(remaining, 'field')} as before`)}\n`;
   const isSame = current.entries === then.entries && current.was === undefined;
   if (rows.length === 0) return isSame ? undefined : heading + same;
+
   const columns: readonly Column[] = [
     { title: '' },
     { title: 'Field' },
@@ -55,6 +58,7 @@ function typeText(current: TypeTold | undefined, then: TypeTold | undefined, loo
     { title: 'From … to' },
     { title: 'Most frequent', flex: true },
   ];
+
   return `${heading}\n${table(columns, rows, look)}\n${same}`;
 }
 
@@ -78,9 +82,11 @@ function rowOf(current: FieldTold | undefined, then: FieldTold | undefined, look
     differs: (current && words(current)) !== (then && words(then)),
   }));
   if (!cells.some(({ differs }) => differs) && current?.was === undefined) return undefined;
+
   const name = (field: FieldTold): string => field.address.slice(field.address.indexOf('.') + 1);
   const called = current ?? then;
   const formerName = current?.was !== undefined && then ? look.paint.soft(` (was ${name(then)})`) : '';
+
   return [
     sign(current, then, look).trim() || look.paint.warn('~'),
     called ? look.paint.name(name(called)) + formerName : '',

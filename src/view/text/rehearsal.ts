@@ -8,6 +8,7 @@ import { unmarkedText } from './migration.ts';
 export function rehearseText(result: RehearseResult, look: Look): string {
   const { paint } = look;
   const { file, from, to, ahead, steps, lost, unmarked } = result;
+
   return [
     `${paint.strong(file)}\n  ${from} ${glyphs.arrow} ${to}  ${paint.soft('rehearsed: nothing was written')}\n${ahead.length > 0 ? `  ${wrap(`on the entries as they will be after ${list(ahead)}`, look.width - 2, '  ')}\n` : ''}`,
     `\n${steps.map((step) => stepText(step, look)).join('\n')}\n`,
@@ -24,9 +25,11 @@ function onwardText({ hindered, openQuestions, errorsAfter, ahead, number }: Reh
   const { paint, width } = look;
   if (openQuestions > 0)
     return `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}\n${next(`lumbrik migration answer ${number}`, 'to answer them one by one, or do it in the file', look)}`;
+
   const again = `lumbrik migration rehearse ${number}`;
   if (hindered)
     return `\n${paint.bad(glyphs.wrong)} ${wrap(`${paint.strong('A run would be refused')}: ${hindered.says}`, width - 2, '  ')}\n  ${wrap(hindered.mend, width - 2, '  ')}\n${next(again, 'again, once that is mended', look)}`;
+
   const [first] = ahead;
   if (first !== undefined)
     return next(
@@ -34,7 +37,9 @@ function onwardText({ hindered, openQuestions, errorsAfter, ahead, number }: Reh
       'what has to be run before',
       look,
     );
+
   const allTheSame = errorsAfter > 0 ? ' all the same' : '';
+
   return next(
     `lumbrik migration run ${number}`,
     `to do it${allTheSame}: all or nothing, and it can be taken back`,
@@ -61,12 +66,14 @@ function stepText({ step, verb, address, entries: touched, made: created, sample
       : [];
   const question = open === undefined ? [] : [`     ${paint.warn('?')} ${wrap(open, width - 7, '       ')}`];
   const head = `${paint.soft(String(step).padStart(3))}  ${padRight(verb, 8)}${paint.name(address)}  ${effect}`;
+
   return [head, ...examples, ...newOnes, ...question].join('\n');
 }
 
 /** What entries are once they were taken there and back. */
 function backText(back: RehearseResult['back'], { paint, width }: Look): string {
   if (!back) return '';
+
   const { same, named, otherwise, wrong } = back;
   const parts = [
     `${count(same, 'entry is', 'entries are')} as before`,
@@ -83,6 +90,7 @@ function backText(back: RehearseResult['back'], { paint, width }: Look): string 
     wrong.length === 0
       ? `${paint.good(glyphs.fine)} ${paint.strong('Proved there and back')}`
       : `${paint.bad(glyphs.wrong)} ${paint.strong(`${count(wrong.length, 'value is', 'values are')} not as before, there and back`)}`;
+
   return `\n${head}\n  ${wrap(`${parts.join('; ')}.`, width - 2, '  ')}\n${lines.join('')}`;
 }
 
@@ -104,6 +112,7 @@ function afterwardsText(result: RehearseResult, look: Look): string {
     const where = isNew ? ` (new${by})` : '';
     return `    ${paint.name(entry)} ${wrap(`${sayPointer(pointer)} ${message}${where}`, width - entry.length - 5, '      ')}\n`;
   });
+
   return [
     `\n${isClean ? paint.good(glyphs.fine) : paint.bad(glyphs.wrong)} ${paint.strong(verdict)}${parts.length > 0 ? ` (${parts.join(', ')})` : ''}; ${count(errorsBefore, 'error')} before${andGone}\n`,
     `  ${groupThousands(changed)} of ${count(entries, 'entry', 'entries')} would be written${createdCount > 0 ? `, ${groupThousands(createdCount)} would be new` : ''}\n`,
@@ -139,6 +148,7 @@ function lostText(lost: LostValues, look: Look): string {
   const { paint } = look;
   const removed = lost.filter(({ becomes }) => becomes === undefined);
   const replaced = lost.filter(({ becomes }) => becomes !== undefined);
+
   return [
     lost.length === 0 ? `\n${paint.good(glyphs.fine)} Nothing is lost\n` : '',
     removed.length === 0
@@ -162,6 +172,7 @@ function lostLines(lost: LostValues, { paint, width }: Look): string {
     const valueText = `${oneLine(value, Math.max(16, room - reason.length - 2))}  ${paint.soft(reason)}`;
     return `    ${paint.name(padRight(entry, entryRoom))}  ${field}  ${valueText}\n`;
   });
+
   return (
     rows.join('') +
     (lost.length > lossesShown

@@ -13,6 +13,7 @@ export function renameText(
   );
   const also =
     arrives.length === 0 ? '' : `  ${wrap(`So are ${listSome(arrives, 5)}, where it arrives.`, width - 2, '  ')}\n`;
+
   return [
     `${paint.good(glyphs.fine)} ${paint.strong(from)} is ${paint.strong(to)} in the model\n`,
     ...written,

@@ -19,6 +19,7 @@ export function reportText(
     ...(change ? [`${count(change.changes.length, 'change')} from ${change.from.name} to ${change.to.name}`] : []),
     ...(rehearsal ? [`${rehearsal.file} rehearsed`] : []),
   ];
+
   return [
     `${paint.good(glyphs.fine)} ${paint.strong(file)} ${paint.soft(`${groupThousands(Math.ceil(bytes / 1024))} KB; one file that needs nothing beside it`)}\n`,
     `  ${wrap(list(parts), width - 2, '  ')}\n`,

@@ -10,6 +10,7 @@ export function schemasText({ current, written, removed, named }: SchemasResult,
       ? `  ${count(named.length, 'file')} now ${named.length === 1 ? 'names its' : 'name their'} schema\n`
       : '';
   if (current) return `${paint.good(glyphs.fine)} ${paint.strong('The schemas are up to date')}\n${naming}`;
+
   const files = [...written, ...removed.map((file) => `${file} (gone)`)];
   const list = `  ${wrap(files.slice(0, 12).join(', ') + (files.length > 12 ? ` and ${files.length - 12} more` : ''), width - 2, '  ')}\n`;
   if (isCheck)

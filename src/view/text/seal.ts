@@ -20,5 +20,6 @@ export function sealText(result: SealResult, look: Look): string {
           look,
         )
       : '';
+
   return `${paint.good(glyphs.fine)} ${paint.strong(`Revision ${revision}`)}, version ${versions}\n  ${wrap(message, width - 2, '  ')}\n  ${reason}\n  ${paint.soft(`${file}  ${hash.slice(0, 16)}`)}\n${onward}`;
 }

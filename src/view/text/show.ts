@@ -68,11 +68,13 @@ function workspaceText(result: Shown<'workspace'>, look: Look): string {
 
 function kitsText(kits: Shown<'workspace'>['kits'], look: Look): string {
   if (kits.length === 0) return '';
+
   const rows = kits.map(({ name, fields, usedBy }) => [
     look.paint.name(name),
     String(fields),
     usedBy.length > 0 ? usedBy.join(', ') : look.paint.soft('nobody'),
   ]);
+
   return `\n${table([{ title: 'Kit' }, { title: 'Fields', align: 'right' }, { title: 'Used by', flex: true }], rows, look)}\n`;
 }
 
@@ -80,6 +82,7 @@ const changesShown = 6;
 
 function changedText({ changed, revision, standing: state }: Shown<'workspace'>, look: Look): string {
   if (changed.length === 0 || !revision) return '';
+
   const { paint, width } = look;
   const rows = changed
     .slice(0, changesShown)
@@ -89,6 +92,7 @@ function changedText({ changed, revision, standing: state }: Shown<'workspace'>,
     state.state === 'here'
       ? next('lumbrik seal -m "…"', 'to record them; the entries obey them already', look)
       : next('lumbrik diff', 'what they do to the entries', look);
+
   return `\n${paint.strong(count(changed.length, 'change'))} since revision ${revision.revision}\n${[...rows, ...more].join('\n')}\n${onward}`;
 }
 
@@ -115,6 +119,7 @@ function typeText(result: Shown<'type'>, look: Look): string {
   const { paint, width } = look;
   const { label, name, about, guide, groups, fields, entries, titled, inverses, single, rules } = result;
   const heading = `${paint.strong(label.many)}  ${paint.name(name)}  ${paint.soft(`${single ? 'exactly one, ' : ''}${count(entries, 'entry', 'entries')}, ${count(fields.length, 'field')}${groups.length > 0 ? `, groups ${groups.join(', ')}` : ''}`)}\n`;
+
   return [
     heading,
     about === undefined ? '' : `  ${wrap(about, width - 2, '  ')}\n`,
@@ -145,7 +150,9 @@ function usesText(
   ];
   const filled = facts.filter(([, value]) => value !== '');
   if (filled.length === 0) return '';
+
   const room = Math.max(...filled.map(([name]) => name.length));
+
   return `\n${filled.map(([name, value]) => `  ${paint.soft(padRight(name, room))}  ${wrap(value, width - room - 4, ' '.repeat(room + 4))}\n`).join('')}`;
 }
 
@@ -179,6 +186,7 @@ function fieldTable(fields: readonly FieldShown[], titled: string | undefined, l
     ...(hasOrigins ? [{ title: 'From' }] : []),
     { title: 'Limits', flex: true as const },
   ];
+
   return table(columns, rows, look);
 }
 
@@ -186,6 +194,7 @@ function sharedText({ part, name, label, about, on, fields, options, reaches }: 
   const { paint, width } = look;
   const partLabel = { kit: 'kit', field: 'shared field', kind: `kind, built on ${on}` }[part];
   const fixed = Object.entries(options).map(([key, value]) => `${key} ${oneLine(value, 40)}`);
+
   return [
     `${paint.strong(label)}  ${paint.name(name)}  ${paint.soft(partLabel)}\n`,
     about === undefined ? '' : `  ${wrap(about, width - 2, '  ')}\n`,
@@ -203,6 +212,7 @@ function rulesText(rules: Shown<'type'>['rules'], { paint, width }: Look): strin
     ({ expect, say: wording, at: address }) =>
       `  ${wrap(wording, width - 2, '  ')}${address === undefined ? '' : `  ${paint.name(address)}`}\n    ${paint.soft(wrap(expect, width - 4, '    '))}`,
   );
+
   return `\n${paint.soft('  Rules')}\n${lines.join('\n')}\n`;
 }
 
@@ -224,6 +234,7 @@ function fieldText({ type, field, inside, choices, entries, filled }: Shown<'fie
   const rows = facts
     .filter(([, value]) => value !== '')
     .map(([name, value]) => `  ${paint.soft(padRight(name, 10))}${wrap(value, width - 12, ' '.repeat(12))}`);
+
   return `${paint.strong(field.label)}  ${paint.name(`${type}.${field.name}`)}\n${rows.join('\n')}\n${inside.length > 0 ? `\n${fieldTable(inside, undefined, look)}\n` : ''}`;
 }
 

@@ -24,11 +24,13 @@ export function sinceText(result: SinceResult, look: Look, limit = usualSince): 
   const details = aside.map((line) => `  ${paint.soft(glyphs.dot)} ${line}\n`).join('');
   if (changes.length === 0)
     return `${paint.good(glyphs.fine)} ${paint.strong('Nothing new is wrong')}: ${count(entries, 'entry', 'entries')}, ${sides}\n${details}`;
+
   const open = errors + warnings - mended;
   const byMigration =
     migrations.length === 0
       ? ''
       : `; ${migrations.join(', ')} ${migrations.length === 1 ? 'mends' : 'mend'} ${open === 0 ? 'all of it' : `${groupThousands(mended)}, and leaves ${groupThousands(open)}`}`;
+
   return [
     changes.map((change) => changeText(change, limit, look)).join('\n'),
     `\n${result.ok ? `${paint.warn(glyphs.warn)}` : paint.bad(glyphs.wrong)} ${paint.strong([errors > 0 ? count(errors, 'error') : '', warnings > 0 ? count(warnings, 'warning') : ''].filter(Boolean).join(', '))} by the change of the model: ${count(entries, 'entry', 'entries')}, ${sides}${byMigration}\n`,
@@ -55,6 +57,7 @@ function changeText(
   ].filter(Boolean);
   const shown = limit === 0 ? findings : findings.slice(0, limit);
   const more = findings.length - shown.length;
+
   return [
     `${title}\n  ${hints.join(', ')}\n`,
     ...shown.map((finding) => findingText(finding, look)),

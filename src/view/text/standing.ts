@@ -8,6 +8,7 @@ type Overview = Extract<ShowResult, { what: 'workspace' }>;
 /** Where one stands, in few lines, and the one thing to do next. */
 export function standingText(result: ShowResult, look: Look): string {
   if (result.what !== 'workspace') return '';
+
   const { workspace, languages, types, taxonomies, errors, warnings, changed, revision } = result;
   const { paint } = look;
   const entries = types.reduce((sum, type) => sum + type.entries, 0);
@@ -23,6 +24,7 @@ export function standingText(result: ShowResult, look: Look): string {
     ...(changed.length > 0 ? [['Changed', changedText(changed, paint.soft)] as const] : []),
   ];
   const lines = rows.map(([title, text]) => `  ${paint.soft(padRight(title, 8))}${text}`);
+
   return `${paint.strong(workspace)}\n\n${lines.join('\n')}\n${toDo(result, look)}\n${paint.soft('lumbrik --help lists all commands')}\n`;
 }
 
@@ -35,6 +37,7 @@ function changedText(changed: Overview['changed'], soft: (text: string) => strin
 /** The one thing that comes next. */
 function toDo({ standing: state, errors, warnings, changed, types }: Overview, look: Look): string {
   if (types.length === 0) return next('lumbrik add type', 'to define what the content is made of', look);
+
   const moved = contentStateText(state, look);
   if (state.state === 'behind' || state.state === 'unknown') return moved;
   if (errors > 0) return next('lumbrik check', 'to see what is wrong, with a way to mend it', look);

@@ -48,6 +48,7 @@ function askedText({ about, labels, synonyms, address, places }: NonNullable<Tre
   const rows = facts
     .filter(([, value]) => value !== '')
     .map(([fact, value]) => `  ${paint.soft(padRight(fact, 8))}  ${wrap(value, width - 12, ' '.repeat(12))}\n`);
+
   return rows.length > 0 ? `\n${rows.join('')}` : '';
 }
 

@@ -27,6 +27,7 @@ export function termsText(result: TermsResult, look: Look): string {
 function overviewText({ taxonomies }: Shown<'taxonomies'>, look: Look): string {
   const { paint } = look;
   if (taxonomies.length === 0) return 'No taxonomies yet: write the first in model/taxonomies/.\n';
+
   const rows = taxonomies.map((taxonomy) => [
     paint.name(taxonomy.name),
     taxonomy.open ? 'open' : 'closed',
@@ -47,6 +48,7 @@ function overviewText({ taxonomies }: Shown<'taxonomies'>, look: Look): string {
     { title: '', flex: true as const },
   ];
   const open = taxonomies.find((taxonomy) => taxonomy.open);
+
   return `${table(columns, rows, look)}\n${open ? next(`lumbrik terms ${open.name} --alike`, 'twins among its terms', look) : ''}`;
 }
 
@@ -54,6 +56,7 @@ function entriesText({ term, label, entries }: Shown<'entries'>, look: Look): st
   const { paint } = look;
   const heading = `${paint.strong(label)}  ${paint.name(term)}  ${paint.soft(count(entries.length, 'entry', 'entries'))}\n`;
   if (entries.length === 0) return `${heading}\n  No entry uses it, or a term below it.\n`;
+
   const termName = term.slice(term.indexOf(':') + 1);
   const rows = entries.map((entry) => [
     paint.name(entry.entry),
@@ -61,6 +64,7 @@ function entriesText({ term, label, entries }: Shown<'entries'>, look: Look): st
     entry.terms.filter((used) => used !== termName).join(', '),
     entry.title ?? '',
   ]);
+
   return `${heading}\n${table([{ title: 'Entry' }, { title: '' }, { title: 'by' }, { title: '', flex: true }], rows, look)}\n`;
 }
 
@@ -70,6 +74,7 @@ function alikeText({ taxonomy, terms, pairs }: Shown<'alike'>, look: Look): stri
   const { paint } = look;
   if (pairs.length === 0)
     return `${paint.good(glyphs.fine)} No twins among the ${count(terms, 'term')} of ${paint.name(`${taxonomy}:`)}\n`;
+
   const rows = pairs
     .slice(0, pairsShown)
     .map(({ keep, merge, sure: certainty, why: reason }) => [
@@ -113,6 +118,7 @@ function addedText({ taxonomy, file, added, known: existing }: Shown<'added'>, l
   const rows = existing
     .slice(0, 12)
     .map(({ term, is: newName, line }) => `  line ${line}: ${term === newName ? term : `${term} is ${newName}`}`);
+
   return [
     added.length > 0
       ? `${paint.good(glyphs.fine)} ${paint.strong(count(added.length, 'term'))} added to ${file}\n  ${wrap(clip(added.join(', '), width * 3), width - 2, '  ')}\n`
@@ -138,6 +144,7 @@ function madeText({ taxonomy, file, terms, collections, lost }: Shown<'made'>, l
     .map((line) => `  ${line}`)
     .join('');
   const groups = collections === 0 ? '' : ` and ${count(collections, 'collection')}`;
+
   return [
     remaining === '' ? '' : `${paint.warn(glyphs.warn)} ${paint.strong('What is not in it')}\n${remaining}\n`,
     `${paint.good(glyphs.fine)} ${paint.strong(`${taxonomy}:`)} is new in ${file}: ${count(terms, 'term')}${groups}\n`,

@@ -27,6 +27,7 @@ function aroundText({ pointsAt, pointedAtBy, siblings, entry }: Of<'around'>, lo
   const beside = siblings.map(
     ({ parent, field, entries }) => `  ${paint.name(parent)}  ${paint.soft(field)}  ${entries.join(', ')}`,
   );
+
   return [
     `${nodeText(pointsAt, look)}\n`,
     pointsAt.next.length + pointedAtBy.next.length === 0 ? `\n  It points at nothing, and nothing points at it.\n` : '',
@@ -83,6 +84,7 @@ function publishingText({ entry, order, blocked, ok }: Of<'publishing'>, look: L
     order.length === 0
       ? published
       : `${paint.strong(count(order.length, 'step'))} to publish ${paint.name(entry)}\n\n${steps.join('\n')}\n`;
+
   return `${verdict}${ok ? '' : `\n${paint.strong('In the way')}\n${stops.join('\n')}\n`}`;
 }
 
@@ -90,10 +92,12 @@ function deletingText({ entry, dangling }: Of<'deleting'>, look: Look): string {
   const { paint } = look;
   if (dangling.length === 0)
     return `${paint.good(glyphs.fine)} ${paint.strong('Nothing would dangle')}: no reference leads to ${entry}\n`;
+
   const lines = dangling.map(
     ({ from, pointer, status, required }) =>
       `  ${required ? paint.bad(glyphs.wrong) : paint.warn(glyphs.warn)} ${paint.name(from)}  ${sayPointer(pointer)}${required ? `  ${paint.bad('required')}` : ''}${status === 'published' ? '' : `  ${paint.soft(status)}`}`,
   );
+
   return `${paint.bad(glyphs.wrong)} ${paint.strong(`${count(dangling.length, 'reference')} would dangle`)} without ${entry}\n\n${lines.join('\n')}\n`;
 }
 

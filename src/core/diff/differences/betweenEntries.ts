@@ -20,10 +20,12 @@ export interface OptionOfField extends FieldPlace, OptionDifference {
 /** Whether a reference comes to types to whose entries some have to lead. */
 export function asksNewTargets({ type, field, option }: OptionOfField, { between, after }: ComparedModels): boolean {
   if (option !== 'to') return false;
+
   const pointsAt = (model: Model): ReturnType<Field['kind']['pointsAt']> | undefined => {
     const linked = fieldAddressed(model, `${type}.${field}`);
     return linked?.kind.pointsAt(linked.options);
   };
+
   const [oldTargets, newTargets] = [pointsAt(between), pointsAt(after)];
   return (
     (newTargets?.inverseMin ?? 0) > 0 && (newTargets?.types ?? []).some((type) => !oldTargets?.types.includes(type))
@@ -109,6 +111,7 @@ function writtenOut(difference: OptionOfField, between: Model): Counter {
     (hits, total, _worst, [first]) =>
       `${share(hits, total, ['says', 'say'])} an identifier alone, which gets its type: “${String(first?.value)}” becomes “${target}/${String(first?.value)}”`,
   );
+
   return { see: counter.see, impact: () => ({ ...counter.impact(), isSettled: true }) };
 }
 

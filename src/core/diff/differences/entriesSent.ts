@@ -47,16 +47,20 @@ export const entriesSent = defineDifference<EntriesSent>({
     const leftBehind = [...(between.types.get(from)?.fields.values() ?? [])].filter(
       (field) => !targetFields?.has(field.name) && field.common.computed === undefined,
     );
+
     return countEntries(
       from,
       (entry) => {
         if (!isSent(entry)) return false;
+
         for (const { name, common } of required)
           if (isRequiredOf(common.required, entry.status) && isEmpty(ownValue(entry.fields, name)))
             lacking.set(name, (lacking.get(name) ?? 0) + 1);
+
         for (const field of leftBehind)
           if (countedValue(field, ownValue(entry.fields, field.name)) !== undefined)
             lost.set(field.name, (lost.get(field.name) ?? 0) + 1);
+
         return true;
       },
       (hits, total) =>
@@ -69,6 +73,7 @@ export const entriesSent = defineDifference<EntriesSent>({
       const impact = impactOf(entriesSent);
       const beside = rival === undefined ? '' : ` \`${rival}\` would fit as well.`;
       const reach = `${beside}${impact ? ` ${sentence(impact.says)}` : ''}`;
+
       return {
         data: compact({ send: from, to, where }),
         why:

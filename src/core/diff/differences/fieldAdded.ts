@@ -107,6 +107,7 @@ function suggestedFill({ type, field, definition }: FieldAdded, after: ModelDoc)
     source !== undefined &&
     ownValue(fields, source)?.kind === 'text' &&
     ownValue(fields, source)?.localized === undefined;
+
   return isText ? { cel: `entry.${celName(source)}.${slugCall(after.languages[0] ?? '')}` } : undefined;
 }
 
@@ -119,6 +120,7 @@ function fillOf(address: string, { kind, from }: FieldDoc): string {
 function step(address: string, field: FieldDoc, impact: Impact | undefined): DraftedStep {
   const data = { add: address, field };
   if (!impact) return { data, why: 'New and optional: the entries that exist stay without it.' };
+
   const demand = requirement(field, 'required');
   const reason = `New${demand === '' ? '' : ` and ${demand}`}; ${impact.says}.`;
   if (impact.hits === 0) return { data, why: reason };

@@ -55,6 +55,7 @@ function optionCounter(difference: FieldChanged, models: ComparedModels): Counte
   const isGate = isReshaped || option === 'when' || option === 'mayBeEmpty' || ownValue(oldField, 'when') !== undefined;
   if (isGate) return wholeCounter(difference, models);
   if (option === 'required') return requiredCounter(difference, models);
+
   const parts = partsOf(difference).filter((part) => mayHit(directionOf(oldField.kind, part)));
   const isListed = parts.some((part) => part.option === 'many.orOne');
   const part = parts.find((part) => part.option !== 'many.orOne');
@@ -89,6 +90,7 @@ function loneCounter(difference: FieldChanged, between: Model): Counter {
     },
     (hits, total) => `${share(hits, total)} one value alone, which becomes a list`,
   );
+
   return { see: counter.see, impact: () => ({ ...counter.impact(), isSettled: true }) };
 }
 
@@ -118,13 +120,16 @@ function requiredCounter(
 ): Counter | undefined {
   const { type, field, oldField, after } = difference;
   if (after === undefined) return undefined;
+
   const old = linkField({ type }, field, oldField);
   const newField = linkField({ type }, field, { ...withKey(oldField, 'required', after), kind: oldField.kind });
   if (!old || !newField) return undefined;
+
   const [passed, passes] = [faults(old, context), faults(newField, context)];
   const counter = missing(type, after, ({ fields, status }) =>
     valuesOf(between, difference, fields).some((value) => areNew(passed(value, status), passes(value, status))),
   );
+
   return counter && withUsual(counter, difference, between);
 }
 
@@ -168,10 +173,12 @@ function violations(
   { measure, isListed }: Narrowing,
 ): Counter | undefined {
   if (!oldField || !newField) return undefined;
+
   const passed = faults(oldField, between.context);
   const passesAsItIs = faults(newField, after.context);
   const passes: typeof passesAsItIs = (value, status) =>
     passesAsItIs(isListed && value !== undefined ? inLists(oldField, value) : value, status);
+
   return countEntries(
     newField.type,
     ({ fields, status }) => {

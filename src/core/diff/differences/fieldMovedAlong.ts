@@ -55,6 +55,7 @@ function going({ type, field, toType }: FieldMovedAlong, reference: Field, conte
         ...(lost === 0 ? [] : [`${groupThousands(lost)} with no entry of ${toType} to go to`]),
         ...(outdone === 0 ? [] : [`${groupThousands(outdone)} where another value comes first`]),
       ];
+
       return reasons.length === 0 ? 'which goes there' : reasons.join(', ');
     },
   };
@@ -74,6 +75,7 @@ export const fieldMovedAlong = defineDifference<FieldMovedAlong>({
       difference,
       (hits, total) => `${share(hits, total)} a value, ${goes?.says() ?? 'which goes there'}`,
     );
+
     return {
       see: (entry) => {
         goes?.see(entry);
@@ -87,6 +89,7 @@ export const fieldMovedAlong = defineDifference<FieldMovedAlong>({
     step: ([difference], { impactOf }) => {
       const impact = impactOf(difference);
       const to = `${difference.toType}.${difference.toField}`;
+
       return {
         data: compact({
           move: addressOf(difference),

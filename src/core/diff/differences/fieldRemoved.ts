@@ -48,6 +48,7 @@ function withStanding(counter: Counter, stands: (entry: SampledEntry) => boolean
       const impact = counter.impact();
       const { hits, of: total, says: message } = impact;
       if (filled === hits) return impact;
+
       const empty = `${share(filled - hits, total)} an empty one, which goes`;
       return {
         ...impact,

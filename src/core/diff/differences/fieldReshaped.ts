@@ -68,6 +68,7 @@ const askForLost = (difference: FieldReshaped): NonNullable<DraftedStep['open']>
 function howToRefuseWay({ written, field }: JsonObject): string {
   const otherWritings = otherWriting(written, field);
   if (otherWritings.length === 0) return 'No: `answer: no`';
+
   const [names = [], ...more] = otherWritings;
   if (more.length === 0) return `No: \`answer: no\`; they are read as written ${list(names.map(sayStyle))} then`;
   return `No: that as well, with \`written: ${list(

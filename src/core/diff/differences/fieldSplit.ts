@@ -44,18 +44,21 @@ export const fieldSplit = defineDifference<FieldSplit>({
       },
       (hits, total) => `${share(hits, total)} a value`,
     );
+
     return {
       see: counter.see,
       impact: () => {
         const impact = counter.impact();
         const split = partsIn(texts, parts);
         if (!split) return impact;
+
         const { separator, fitting } = split;
         const sampled = texts.length < mostAsked ? '' : 'the first ';
         const has = `${groupThousands(fitting)} of ${sampled}${groupThousands(texts.length)} have exactly ${parts} parts, with ${saySeparator(separator)} between`;
         const read = weighedParts(difference, models, { separator, texts });
         const written = [...new Set(read.flatMap((part) => part.written))];
         const sentence = [has, ...read.map((part) => part.says)].join('. ');
+
         return {
           ...impact,
           way: {
@@ -75,6 +78,7 @@ export const fieldSplit = defineDifference<FieldSplit>({
       const sentences = [impact?.says, impact?.way?.says].flatMap((text) =>
         text === undefined ? [] : [` ${sentence(text)}`],
       );
+
       return {
         data,
         why: `\`${difference.field}\` is gone, and ${namesOf(difference)} are new${isCalledAfter(difference) ? ' and called after it' : ''}.${difference.rival === undefined ? '' : ` \`${difference.rival}\` would fit as well.`}${sentences.join('')}`,
@@ -95,16 +99,19 @@ function weighedParts(
 ): readonly Weighed[] {
   const from = linkField({ type }, field, oldField);
   const names = Object.keys(into);
+
   return names.flatMap((name, index): readonly Weighed[] => {
     const to = linkField({ type }, beside(field, name), into[name] ?? oldField);
     const weighing = from && to && textWeighing(from, to, after.context);
     if (!weighing) return [];
+
     for (const text of texts) {
       const part = partsOfText(text, separator, names.length)[index];
       if (part !== undefined && part !== '') weighing.read(part);
     }
 
     const { weighed } = weighing;
+
     return weighed ? [{ ...weighed, says: `As \`${name}\`: ${weighed.says}` }] : [];
   });
 }

@@ -30,6 +30,7 @@ export const fieldsJoined = defineDifference<FieldsJoined>({
     step: ([difference], { impactOf }) => {
       const { fields, field, newField } = difference;
       const impact = impactOf(difference);
+
       return {
         data: { join: addressOf(difference), and: fields.slice(1), with: ' ', into: { [field]: newField } },
         why: `${sentence(`${namesOf(fields)} are gone, and \`${field}\` is new, after which they were called`)}${impact ? ` ${sentence(impact.says)}` : ''}`,

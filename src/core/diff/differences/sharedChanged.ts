@@ -51,7 +51,9 @@ const leavesBase = ({ part, before, after }: SharedChanged): boolean =>
 function joinsOthers({ part, key, before, after }: SharedChanged, model: Model): boolean {
   if (part !== 'types' || !isObject(after) || after.extends === undefined) return false;
   if (isObject(before) && before.extends === after.extends) return false;
+
   const bases = new Set(basesOf(model.definition.shared, key));
+
   return [...model.types.values()].some(({ name, fields }) =>
     fieldsWithin(fields).some((field) => {
       const { types, inverseMin = 0, inverseMax } = field.kind.pointsAt(field.options);
@@ -81,6 +83,7 @@ function say({ part, before, after }: SharedChanged): string {
 
   const oldDefinition = isObject(before) ? before : {};
   const newDefinition = isObject(after) ? after : {};
+
   return ['extends', 'kits', 'origins']
     .flatMap((key) => {
       if (equal(oldDefinition[key], newDefinition[key])) return [];

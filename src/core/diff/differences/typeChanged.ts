@@ -58,6 +58,7 @@ function severalCounter(type: string): Counter {
 function ruleCounter(type: string, rules: readonly Rule[], models: ComparedModels): Counter | undefined {
   const linked = models.after.types.get(type);
   if (rules.length === 0 || !linked) return undefined;
+
   const compiled = compileRules(linked, rules);
   const describe = (hits: number, total: number, example: string | undefined): string =>
     `${share(hits, total, ['breaks the new rule', 'break the new rule'])}${rules.length > 1 ? 's' : ''}, for example ${example}`;

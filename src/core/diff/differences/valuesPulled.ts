@@ -37,12 +37,15 @@ export const valuesPulled = defineDifference<ValuesPulled>({
           const key = JSON.stringify(item);
           if (values.size < mostCounted || values.has(key)) values.set(key, (values.get(key) ?? 0) + 1);
         }
+
         const [value] = items;
+
         return value === undefined || value === 'null' ? false : { value };
       },
       (hits, total) =>
         `${share(hits, total)} a value, ${values.size === 1 ? 'all the same' : `${values.size} different ones`}`,
     );
+
     return {
       see: counter.see,
       impact: () => {

@@ -18,11 +18,13 @@ export const csv: EntryFormat = {
     const tables = new Map(types.map((type) => [type.name, columnsOf(type, exported)]));
     const held = new Map([...tables].map(([type, columns]) => [type, heldBy(columns)]));
     const begun = new Set<string>();
+
     const head = (type: string, columns: readonly Column[]): string => {
       if (begun.has(type)) return '';
       begun.add(type);
       return line(columns.map(({ name }) => name));
     };
+
     return {
       put: ({ type, id, values }, lost, warn) => {
         const columns = tables.get(type) ?? [];
@@ -32,11 +34,13 @@ export const csv: EntryFormat = {
           if (cell === undefined) lost(`${name}: ${whyInexact(value)}`);
           const text = cell ?? cellOf(value, listSeparator);
           if (!isFormula(text)) return text;
+
           if (guard) lost(`${name} begins with a sign of a formula, and has an apostrophe before it`);
           else warn(`${name} begins with ${text.charAt(0)}`);
           return guard ? `'${text}` : text;
         });
         for (const loss of unheld(values, held.get(type) ?? {})) lost(loss);
+
         return [
           compact({ entry: isOne ? undefined : { type }, ending: '.csv', text: head(type, columns) + line(cells) }),
         ];
@@ -77,6 +81,7 @@ function columnsOf(type: Type, { storeKeys, model, reading }: Exported): readonl
   const otherFacts = facts.filter(([fact]) => fact !== 'id' && fact !== 'type');
   const languages = reading?.order ? [] : model.definition.languages;
   const kinds = cellKindsOf(model);
+
   return [
     { name: id ?? 'id' },
     ...otherFacts.map(([, key]) => ({ name: key, path: [key] })),
@@ -106,6 +111,7 @@ function heldBy(columns: readonly Column[]): Held {
   const held: Record<string, Held | true> = {};
   for (const { path } of columns) {
     if (path === undefined) continue;
+
     let holder = held;
     for (const key of path.slice(0, -1)) {
       const inner = ownValue(holder, String(key));
@@ -113,8 +119,10 @@ function heldBy(columns: readonly Column[]): Held {
       put(holder, String(key), next);
       holder = next;
     }
+
     put(holder, String(path.at(-1)), true as const);
   }
+
   return held;
 }
 
@@ -124,13 +132,16 @@ function unheld(values: JsonObject, held: Held, above = ''): readonly string[] {
   for (const key in values) {
     const inner = ownValue(held, key);
     if (inner === true) continue;
+
     const value = values[key];
     const place = above + key;
     names ??= [];
+
     if (isEmpty(value)) names.push(`${place}: ${whyInexact(null)}`);
     else if (inner === undefined) names.push(`${place} is in no column`);
     else if (isObject(value)) names.push(...unheld(value, inner, `${place}.`));
     else names.push(`${place} has no keys, and its columns are of such`);
   }
+
   return names ?? [];
 }

@@ -33,5 +33,6 @@ function withText(body: NonNullable<Type['body']>['name'], values: JsonObject, l
   if (prose === '') lost(`${body}: an empty value comes back as none`);
   else if (proseOf(prose) !== prose)
     lost(`${body} has blank lines or blanks around it, or ends of lines as on Windows`);
+
   return { text: proseOf(prose) ?? '', rest: withoutKey(values, body) };
 }

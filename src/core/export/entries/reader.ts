@@ -40,6 +40,7 @@ export class EntryReader {
       const resolved = field ? await this.#value(field, value, within) : value;
       if (resolved !== undefined) put(read, key, resolved);
     }
+
     return read;
   }
 
@@ -48,6 +49,7 @@ export class EntryReader {
 
   async #value(field: Field, value: Json, within: Within): Promise<Json | undefined> {
     if (!field.common.localized || !isObject(value)) return this.#inOneLanguage(field, value, within);
+
     const { order } = this.#reading;
     if (order) {
       const version = valueIn(value, order);
@@ -58,11 +60,13 @@ export class EntryReader {
 
   async #inOneLanguage(field: Field, value: Json, within: Within): Promise<Json | undefined> {
     if (!isList(value) || (!field.common.many && field.kind.takesLists)) return this.#single(field, value, within);
+
     const items: Json[] = [];
     for (const item of value) {
       const read = await this.#single(field, item, within);
       if (read !== undefined) items.push(read);
     }
+
     return items;
   }
 
@@ -78,6 +82,7 @@ export class EntryReader {
         return inner ? this.#value(inner, value, within) : value;
       });
     if (kind.name === 'reference') return this.#target(field, item, within);
+
     const { order } = this.#reading;
     // What a picture shows may be said in each language too.
     if (order && kind.assets && isObject(item) && isObject(item.alt))
@@ -91,6 +96,7 @@ export class EntryReader {
       const result = await read(value, key);
       if (result !== undefined) put(results, key, result);
     }
+
     return results;
   }
 
@@ -100,13 +106,17 @@ export class EntryReader {
     const { depth, above } = within;
     const [link] = kind.links?.(item, options, this.#model.context) ?? [];
     if (!link || (depth === 0 && publicAt === undefined)) return item;
+
     const target = await this.#find(link.to);
     if (!target) return publicAt === undefined ? item : undefined;
     if (!this.#isSeen(target)) return undefined;
+
     // What leads back to an entry that it stands in stays a reference.
     const key = keyOf(target);
     if (depth === 0 || above.includes(key)) return item;
+
     const values = await this.#read(target, { depth: depth - 1, above: [...above, key] });
+
     return { type: target.type, id: target.id, ...values };
   }
 }

@@ -14,11 +14,13 @@ export const sql: EntryFormat = {
   writing: (exported) => {
     const { rowsOf } = tablesOf(exported);
     let [rows, count]: [Row[], number] = [[], 0];
+
     const flush = (): string => {
       const text = insertText(rows);
       [rows, count] = [[], 0];
       return text;
     };
+
     return {
       begin: () => ({ ending: '.sql', text: "begin;\nset local time zone 'UTC';\n" }),
       put: ({ stored }, lost) => {

@@ -65,6 +65,7 @@ class SchemaWriter {
         about: fitted(language) === language ? '' : language,
       }),
     );
+
     return [
       comment(`The content of ${workspace}, as readers ask for it.`),
       comment(`Written by ${call}, and overwritten by it: not for editing.`),
@@ -144,6 +145,7 @@ class SchemaWriter {
       ];
     });
     const definition = object('type Query', 'What readers can ask for.', distinctly(members));
+
     return [...this.#pages.values(), definition].join('\n');
   }
 
@@ -164,6 +166,7 @@ class SchemaWriter {
     const args = [language, paging].filter(Boolean).join(', ');
     const list = isLong ? this.#page(single) : `[${single}!]!`;
     const typeText = common.many ? list : `${single}${isNeeded ? '!' : ''}`;
+
     return {
       name: `${fitted(ownName)}${args === '' ? '' : `(${args})`}`,
       typeText,
@@ -186,14 +189,17 @@ class SchemaWriter {
       this.#define(name, object(`type ${name}`, field.label, distinctly(members)));
       return name;
     }
+
     const { types } = kind.pointsAt(options);
     if (kind.name === 'reference') return this.#target(types, owner);
+
     const taxonomy = kind.taxonomy(options);
     if (taxonomy !== undefined) return this.#taxonomyName(taxonomy);
     if (kind.name === 'point') return 'Point';
     if (kind.name === 'asset') return 'Asset';
     if (kind.name === 'duration') return 'Duration';
     if (kind.name === 'time') return 'Time';
+
     const members = kind.members(options, this.#model.readingOrder);
     if (members.length > 0) return this.#choices(members, { owner, label: field.label });
     return scalarOf(kind.stores(options, this.#model.context));
@@ -212,6 +218,7 @@ class SchemaWriter {
     // Each key stands once; together they are a list.
     const list = this.#named(`map ${owner}`, `${owner}Map`);
     this.#define(list, object(`type ${list}`, field.label, [{ name: 'pairs', typeText: `[${name}!]!`, about: '' }]));
+
     return list;
   }
 
@@ -229,6 +236,7 @@ class SchemaWriter {
       }),
     );
     this.#define(name, enumeration(name, label, distinctly(values)));
+
     return name;
   }
 
@@ -237,12 +245,15 @@ class SchemaWriter {
     const knownTypes = types.filter((name) => this.#types.has(name));
     const [only] = knownTypes;
     if (only === undefined) return 'Entry';
+
     const type = this.#model.types.get(only);
     if (knownTypes.length === 1 && type)
       return this.#accepted(only).length > 1 ? this.#interfaceName(type) : this.#nameOf(only);
+
     const members = [...new Set(knownTypes.flatMap((name) => this.#accepted(name)))];
     const name = this.#named(`union ${owner}`, `${owner}Target`);
     this.#define(name, `union ${name} = ${members.map(this.#nameOf).join(' | ')}\n`);
+
     return name;
   }
 

@@ -46,6 +46,7 @@ function typeText(type: Type, guiding: Guiding): string {
     ...groups.map((name) => ({ name, ownFields: askedFields.filter(({ common }) => common.group === name) })),
   ].filter(({ ownFields }) => ownFields.length > 0);
   const rules = (definition.rules ?? []).map(({ say: wording }) => `- ${line(wordsIn(wording, readingOrder))}\n`);
+
   return [
     `\n## ${line(definition.single ? label.one : label.many)}\n`,
     about === undefined ? '' : `\n${paragraphs(about)}\n`,
@@ -69,6 +70,7 @@ function fieldText(field: Field, guiding: Guiding, depth: number): string {
     exampleText(field, guiding),
   ];
   const inside = kind.nests ? [...fields.values()].map((field) => fieldText(field, guiding, depth + 1)).join('') : '';
+
   return `${'  '.repeat(depth)}- **${line(label)}** ${sentences.filter(Boolean).join(' ')}\n${inside}`;
 }
 
@@ -92,6 +94,7 @@ function takesText(field: Field, guiding: Guiding): string {
   ]
     .filter(Boolean)
     .join(' ');
+
   // What stands inside it follows.
   return kind.nests ? text.replace(/\.$/u, words.colon.trimEnd()) : text;
 }
@@ -115,11 +118,13 @@ function singleText({ kind, options }: Field, { model, words }: Guiding): string
     return words.refersTo(listed(named, 'disjunction', words));
   }
   if (kind.nests) return words.together;
+
   const kindWords = ownValue(words.kinds, kind.name as GuideKind) ?? firstWords(kind.about);
   const { unit } = options as { readonly unit?: string };
   const counted =
     kind.stores(options, context).is === 'number' && unit !== undefined ? `${kindWords} (${unit})` : kindWords;
   const limits = limitsOf(kind, options, { model, words }).filter(Boolean).join(', ');
+
   return line(limits === '' ? counted : `${counted}${words.colon}${limits}`);
 }
 
@@ -169,6 +174,7 @@ function assetLimits(options: AssetLimits, words: GuideWords): readonly string[]
     boundsText({ min: options.minWidth, max: options.maxWidth }, words),
     boundsText({ min: options.minHeight, max: options.maxHeight }, words),
   ];
+
   return [
     listed(media, 'disjunction', words),
     maxSize === undefined ? '' : words.upTo(sayBytes(maxSize)),

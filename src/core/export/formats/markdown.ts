@@ -33,6 +33,7 @@ function typeText({ name, label, definition, fields }: Type, model: Model): stri
   const rules = (definition.rules ?? []).map(
     ({ say: wording, expect }) => `- ${line(wordsIn(wording, readingOrder) ?? '')} ${code(expect)}\n`,
   );
+
   return [
     `\n## ${line(label.many)} (${code(name)})\n`,
     about === undefined ? '' : `\n${paragraphs(about)}\n`,
@@ -58,6 +59,7 @@ function fieldCells({ name, label, kind, options, common }: Field, { readingOrde
     help === undefined ? '' : line(help),
     common.example === undefined ? '' : `such as ${code(sayValue(common.example))}`,
   ];
+
   return [code(name), line(label), takes.filter(Boolean).join('; '), authors.filter(Boolean).join(' · ')];
 }
 

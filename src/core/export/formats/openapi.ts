@@ -141,6 +141,7 @@ function exampleOf(type: Type, id: string | undefined): JsonObject | undefined {
   const parameters = fields.flatMap(({ name, common }) =>
     common.example === undefined ? [] : [[name, common.example] as const],
   );
+
   return isWhole && parameters.length > 0
     ? { ...(id === undefined ? {} : { [id]: 'an-identifier' }), ...Object.fromEntries(parameters) }
     : undefined;

@@ -71,6 +71,7 @@ function facts(names: Names, storeKeys: readonly BuiltInNames[]): string {
     publicUntil: 'string',
   };
   const lines = keysOfFacts(storeKeys).map(([fact, key]) => `  readonly ${keyText(key)}?: ${shapes[fact]} | null;\n`);
+
   return `/** What every entry has of itself. */\nexport interface ${names.ours('EntryFacts')} {\n${lines.join('')}}\n`;
 }
 
@@ -93,6 +94,7 @@ function typeText(type: Type, model: Model, names: Names, storeKeys: readonly Bu
     ),
     ...later.map((field) => `  readonly ${keyText(field.name)}: ${writer.value(field, 'needed', 2)};\n`),
   ];
+
   return [
     `\n${doc([`${type.label.many}${about === undefined ? '' : `: ${about}`}`], '')}`,
     `export interface ${name} extends ${base} {\n${fields.map((field) => writer.line(field, 2)).join('')}}\n`,
@@ -142,6 +144,7 @@ class Writer {
     const many = common.many ? listOf(single, common.many.orOne === true) : single;
     const none = common.mayBeEmpty ? 'null' : this.#names.ours('None');
     if (!common.localized) return need === 'needed' ? many : `${many} | ${none}`;
+
     const requiredNames = new Set(
       askedLanguages(this.#model.definition).flatMap(({ language, required }) => (required === true ? [language] : [])),
     );
@@ -151,6 +154,7 @@ class Writer {
         : `readonly ${keyText(language)}?: ${many} | ${none}`,
     );
     const objectText = `{ ${members.join('; ')} }`;
+
     return need === 'needed' ? objectText : `${objectText} | ${this.#names.ours('None')}`;
   }
 
@@ -163,11 +167,14 @@ class Writer {
     }
     if (kind.nests)
       return `{\n${[...fields.values()].map((field) => this.line(field, indent + 2)).join('')}${' '.repeat(indent)}}`;
+
     const { types } = kind.pointsAt(options);
     const isReference = kind.name === 'reference';
     if (!isReference || types.length === 0) return this.#shape(kind.stores(options, context));
+
     const addresses = types.flatMap((name) => context.acceptedAs(name)).map((name) => `\`${name}/\${string}\``);
     const [only] = types;
+
     return types.length === 1 && only !== undefined
       ? [`${this.#names.ours('Id')}<${literal(only)}>`, ...addresses].join(' | ')
       : addresses.join(' | ');
@@ -208,6 +215,7 @@ class Writer {
     const help = wordsIn(common.help, readingOrder);
     const gist = kind.gist(options);
     const labels = kind.members(options, readingOrder).filter(({ name, label: words }) => name !== words);
+
     return [
       help === undefined ? label : `${label}. ${help}`,
       ...(gist === '' ? [kind.name] : [`${kind.name}, ${gist}`]),

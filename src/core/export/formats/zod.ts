@@ -90,6 +90,7 @@ function typeText(type: Type, model: Model, storeKeys: readonly BuiltInNames[]):
     later.length === 0
       ? ''
       : `.superRefine(\n  oncePublished([${statusKeys.join(', ')}], {\n${later.map((field) => `    ${keyText(field.name)}: ${writer.demand(field, 'published')},\n`).join('')}  }),\n)`;
+
   return [
     `\n${doc([`${type.label.many}${about === undefined ? '' : `: ${about}`}`], '')}`,
     `export const ${name} = z.strictObject({\n${members.join('')}})${demand};\n`,
@@ -129,6 +130,7 @@ class Writer {
       ...(this.#hasSchema(field) ? ['Any JSON here: the JSON Schema of its own is not said again.'] : []),
     ];
     const value = `${this.value(field, indent)}${isAsked ? `.refine(${this.demand(field, true)}, 'Required')` : '.optional()'}`;
+
     return `${doc(words, gap)}${gap}${keyText(name)}: ${value},\n`;
   }
 
@@ -139,9 +141,11 @@ class Writer {
     const text = common.many ? manyText(single, common.many) : single;
     const noneOf = common.mayBeEmpty ? 'z.null()' : 'none';
     if (!common.localized) return `z.union([${noneOf}, ${text}])`;
+
     const languages = this.#model.definition.languages.map(
       (language) => `${keyText(language)}: z.union([${noneOf}, ${text}]).optional()`,
     );
+
     return `z.union([none, z.strictObject({ ${languages.join(', ')} })])`;
   }
 
@@ -152,6 +156,7 @@ class Writer {
     const languages = askedLanguages(this.#model.definition)
       .filter(({ required }) => when === 'published' || required === true)
       .map(({ language }) => literal(language));
+
     return `inLanguages(${[check, ...languages].join(', ')})`;
   }
 

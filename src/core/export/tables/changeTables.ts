@@ -81,6 +81,7 @@ export class TableChange {
   finish(): string {
     const { keptTables, come } = this.#matched;
     const isNew = new Set(come.map(({ name }) => name));
+
     return [
       // What refers to other rows is looked at now: a table with something left to look at cannot be altered.
       'set constraints all immediate;\n',
@@ -116,6 +117,7 @@ export class TableChange {
     for (const row of oldRows) {
       const keptTable = this.#kept.get(row.table);
       if (!keptTable) continue;
+
       const renamedRow = rowAfter(row, keptTable);
       const key = keyOf(keptTable.newTable, renamedRow);
       const other = newByKey.get(key);
@@ -128,6 +130,7 @@ export class TableChange {
         if (cells.size > 0) changed.push({ table: keptTable.newTable, row: renamedRow, cells });
       }
     }
+
     return { gone: removed, changed, come: [...newByKey.values()] };
   }
 }
@@ -159,8 +162,10 @@ interface Changed {
  */
 function dropTablesText(removedTables: readonly Table[], keptTables: readonly KeptTable[]): string {
   if (removedTables.length === 0) return '';
+
   const named = (tables: readonly Named[]): string =>
     tables.map(({ name }) => `${textLiteral(nameText(name))}::regclass`).join(', ');
+
   return [
     'do $keys$ declare key record; begin\n',
     `  for key in select conrelid::regclass as holder, conname from pg_constraint where contype = 'f'\n`,
@@ -245,6 +250,7 @@ function rowAfter({ cells }: Row, { newTable, columns, retyped }: KeptTable): Ro
     if (column !== undefined && !retyped.some((retyped) => retyped.oldColumn.name === name && !retyped.keeps))
       newCells.set(column, cell);
   }
+
   return { table: newTable.name, cells: newCells };
 }
 

@@ -61,6 +61,7 @@ function textType(
     );
     return { ...only(type), checks };
   }
+
   const written = patterns.map((pattern) => [pattern, postgresPattern(pattern)] as const);
   const isSayable = (pattern: string | undefined): pattern is string =>
     pattern !== undefined && pattern.length <= longestPattern;
@@ -69,6 +70,7 @@ function textType(
     max === undefined && least === 1
       ? [`${itself} <> ''`]
       : range([least === 0 ? undefined : least, max], `char_length(${itself})`);
+
   return {
     type: 'text',
     checks: [
@@ -98,6 +100,7 @@ function numberType({
     bound !== undefined && Math.abs(bound) < Number.MAX_SAFE_INTEGER ? bound : undefined,
   );
   const integerType = isSmall ? 'integer' : 'bigint';
+
   return {
     type: newName === 'integer' ? integerType : 'numeric',
     checks: [
@@ -128,10 +131,12 @@ export function keysOf(shape: Shape): Keys | undefined {
       ? undefined
       : { keys: shape.keys, optional: shape.optional ?? [] };
   if (shape.is !== 'either') return undefined;
+
   // A value that may also stand alone, for the first of its keys.
   const [single, group] = shape.shapes;
   const keys = group && keysOf(group);
   const [[first, firstShape] = []] = keys ? Object.entries(keys.keys) : [];
+
   return keys && first !== undefined && shape.shapes.length === 2 && firstShape === single
     ? { ...keys, alone: first }
     : undefined;
@@ -144,6 +149,7 @@ export function fitting(type: string, shape: Shape): (value: Json) => boolean {
   if (type === 'integer' || type === 'bigint') return (value) => Number.isSafeInteger(value);
   if (type === 'numeric') return (value) => typeof value === 'number';
   if (shape.is === 'one of') return (value) => typeof value === 'string' && shape.values.includes(value);
+
   const patterns =
     type === 'text' || shape.is !== 'text' ? [] : (shape.patterns ?? []).map((pattern) => new RegExp(pattern, 'u'));
   return (value) =>

@@ -16,6 +16,7 @@ export function withNames(text: string, names: ReadonlyMap<string, string>): str
     [...names].flatMap(([from, to]) => (from === to ? [] : [[nameText(from), nameText(to)] as const])),
   );
   if (otherNames.size === 0) return text;
+
   const name = word([...otherNames.keys()].map(escaped).join('|'), 'gu');
   return text
     .split(quoted)

@@ -37,6 +37,7 @@ export function demandsBetween(
   const converted = changed.flatMap(({ isConverted, oldColumn: column }) => (isConverted ? [column] : []));
   const [isGone, speaksOfConverted] = [mentions(dropped), mentions(converted)];
   const renamedCheck = (check: string): string => withNames(check, columns);
+
   const after = (key: ForeignKey): ForeignKey => ({
     ...key,
     columns: named(key.columns, columns),
@@ -62,6 +63,7 @@ export function demandsBetween(
   ];
 
   const single = ofColumns(oldTable, newTable, columns, changed);
+
   return {
     retired: {
       checks: [...checks.go, ...single.retired],
@@ -99,6 +101,7 @@ function ofColumns(
     const [oldChecks, newChecks] = [old?.checks ?? [], column.checks];
     const stays = isConverted ? [] : oldChecks.filter((check) => newChecks.includes(withNames(check, names)));
     const keptChecks = stays.map((check) => withNames(check, names));
+
     return {
       column,
       // A column of another type needs no value until its rows have one.

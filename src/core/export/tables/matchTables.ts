@@ -64,6 +64,7 @@ export function matchTables(before: Tables, after: Tables, renames: readonly Ren
     keyed: keyedBy([...before.tables, ...after.tables]),
   };
   const keptTables = pairedTables.flatMap(([oldTable, newTable]) => keptTable(oldTable, newTable, around) ?? []);
+
   return {
     keptTables,
     removedTables: before.tables.filter((table) => !keptTables.some(({ oldTable }) => oldTable === table)),
@@ -158,6 +159,7 @@ function keptTable(oldTable: Table, newTable: Table, around: MatchingNames): Kep
 
   const changed = retypedIn(oldTable, newTable, columns, around);
   const demands = demandsBetween(oldTable, newTable, { columns, dropped, changed, tables: around.tables });
+
   return { oldTable, newTable, columns, dropped, added, retyped: changed, ...demands };
 }
 
@@ -184,6 +186,7 @@ function canStay(
       !table.columns.some(({ generated = '' }) => isNamed(generated))
     );
   };
+
   return isFree(oldTable, oldColumn) && isFree(newTable, other);
 }
 

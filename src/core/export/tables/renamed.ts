@@ -23,5 +23,6 @@ export function inOrder(renames: readonly (readonly [string, string])[]): readon
       remaining.push([`${to}_was_${from}`.slice(0, 60), to]);
     }
   }
+
   return ordered;
 }

@@ -48,6 +48,7 @@ export function retypedText(
 ): readonly string[] {
   const column = `alter table ${nameText(table)} alter column ${nameText(newColumn.name)}`;
   const isOther = oldColumn.default !== newColumn.default;
+
   return [
     ...(oldColumn.default !== undefined && (isOther || isConverted) ? [`${column} drop default;\n`] : []),
     ...(isConverted && oldColumn.isNeeded ? [`${column} drop not null;\n`] : []),
@@ -76,6 +77,7 @@ function usingText({ name, type }: Column, keeps: boolean, enumerations: Readonl
 export function retiredText({ name }: Table, { checks, unique, foreignKeys }: Retired): readonly string[] {
   const table = `${textLiteral(nameText(name))}::regclass`;
   const drop = `    execute format('alter table %s drop constraint %I', ${table}, found.conname);\n  end loop;\n`;
+
   const keyed = (key: readonly string[], kind: string, more = ''): string =>
     [
       `  for found in select conname from pg_constraint where conrelid = ${table} and contype = '${kind}'${more}\n`,
@@ -83,6 +85,7 @@ export function retiredText({ name }: Table, { checks, unique, foreignKeys }: Re
       `      = (select array_agg(one order by one collate "C") from unnest(array[${key.map(textLiteral).join(', ')}]) one) order by oid limit 1 loop\n`,
       drop,
     ].join('');
+
   const loops = [
     ...(checks.length === 0
       ? []
@@ -99,6 +102,7 @@ export function retiredText({ name }: Table, { checks, unique, foreignKeys }: Re
       keyed(key.columns, 'f', ` and confrelid = ${textLiteral(nameText(key.table))}::regclass`),
     ),
   ];
+
   return loops.length === 0 ? [] : [`do $said$ declare found record; begin\n${loops.join('')}end $said$;\n`];
 }
 

@@ -66,5 +66,6 @@ function fitting(name: string, bytes: number): string {
     if (size > bytes) break;
     text += sign;
   }
+
   return text;
 }

@@ -71,12 +71,14 @@ export function insertText(rows: readonly Row[]): string {
     if (group) group.push(row);
     else groups.set(key, [row]);
   }
+
   return [...groups.values()].flatMap(statements).join('');
 }
 
 function statements(rows: readonly Row[]): readonly string[] {
   const [first] = rows;
   if (!first) return [];
+
   const parts: string[] = [];
   for (let from = 0; from < rows.length; from += together) {
     const lines = rows
@@ -86,5 +88,6 @@ function statements(rows: readonly Row[]): readonly string[] {
       `insert into ${nameText(first.table)} (${namesText([...first.cells.keys()])}) values\n${lines.join(',\n')};\n`,
     );
   }
+
   return parts;
 }

@@ -57,6 +57,7 @@ export class TableGuard {
       beside === undefined || written.length === 0
         ? ''
         : `\n    or exists (select ${cells} from ${table} except select ${cells} from ${beside})`;
+
     return [
       'do $guard$ begin\n',
       `  if (select count(*) from ${table}) <> ${count}${differs} then\n`,

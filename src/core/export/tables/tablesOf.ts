@@ -98,7 +98,9 @@ class TableWriter {
       draft.primaryKey.push(draft.column('id', { type: 'text', isNeeded: true, about: 'Its identifier.' }));
       this.#types.set(name, draft);
     }
+
     for (const type of types) this.#type(type, status);
+
     return {
       enumerations: [...this.#enumerations.values()],
       // Those of terms first: the others refer to them.
@@ -119,6 +121,7 @@ class TableWriter {
     const factColumns = new Map<BuiltIn, string>();
     for (const [fact] of facts) {
       if (fact === 'id' || fact === 'type' || factColumns.has(fact)) continue;
+
       const isStatus = fact === 'status';
       const column = draft.column(snake(fact), {
         ...columnsOfFacts[fact],
@@ -127,6 +130,7 @@ class TableWriter {
       factColumns.set(fact, column);
       if (isStatus) draft.status = column;
     }
+
     const fields = [...type.fields.values()].map((field) => [field.name, this.#field(draft, field, '')] as const);
     const rules = type.definition.rules ?? [];
     draft.unsaid.push(
@@ -146,6 +150,7 @@ class TableWriter {
             `${key} is not what a column of ${columnsOfFacts[fact as keyof typeof columnsOfFacts].type} holds`,
           );
       }
+
       for (const [key, value] of Object.entries(fieldsOf(entry, type))) {
         const put = puts.get(key);
         if (put) put(value, row, output);
@@ -165,6 +170,7 @@ class TableWriter {
         draft.checks.push(`${nameText(draft.status)} <> 'published' or ${isThere}`);
       else draft.checks.push(isThere);
     }
+
     return put;
   }
 
@@ -183,6 +189,7 @@ class TableWriter {
       if (isInGroup && need !== 'no') draft.unsaid.push(`${name} has to be there`);
       return { put, demand, columns: [] as readonly string[], isSeen: false };
     }
+
     const inLanguage = (language: string | undefined, when: Need): PlacedColumn => {
       const isNeeded = when === 'always' && !isInGroup;
       const ownName = language === undefined ? name : `${name}_${snake(language)}`;
@@ -193,12 +200,15 @@ class TableWriter {
       const isSaid = isNeeded && placed.columns.length === 1;
       if (isThere !== undefined && !isSaid) demand.push([when, isThere]);
       if (common.unique || field.kind.unique) for (const key of placed.keys) draft.keepUnique(key);
+
       return placed;
     };
+
     if (!common.localized) {
       const { put, columns, isThere } = inLanguage(undefined, need);
       return { put: this.#given(field, put), demand, columns, isSeen: isThere !== undefined };
     }
+
     const requiredLanguages = new Map(
       askedLanguages(this.#model.definition).map(({ language, required }) => [language, required]),
     );
@@ -206,6 +216,7 @@ class TableWriter {
       (language) => [language, inLanguage(language, needIn(need, requiredLanguages.get(language)))] as const,
     );
     const puts = new Map(placedByLanguage.map(([language, { put }]) => [language, this.#given(field, put)]));
+
     return {
       put: (value: Json, row: Row, outFile: RowOutput) => {
         if (isEmpty(value)) return;
@@ -237,11 +248,14 @@ class TableWriter {
     if (kind.maps) return { put: this.#pairs(draft, field, name), columns: [], keys: [] };
     if (kind.nests) return this.#group(draft, field, name);
     if (isReference(field)) return this.#reference(draft, field, demand);
+
     const shape = kind.stores(options, this.#model.context);
     const taxonomy = kind.taxonomy(options);
     const taxonomyLinked = taxonomy === undefined ? undefined : this.#model.taxonomies.get(taxonomy);
     if (taxonomyLinked) return this.#term(draft, field, demand, taxonomyLinked);
+
     const keys = keysOf(shape);
+
     return keys
       ? this.#keys(draft, field, demand, keys)
       : this.#plain(draft, field, { ...demand, name: name || 'value' }, shape);
@@ -263,6 +277,7 @@ class TableWriter {
       default: isDefault ? defaultText(field.common.default) : undefined,
     });
     const isFitting = fitting(type, shape);
+
     return {
       put: (value, row, outFile) => {
         if (!isFitting(value)) return outFile.lost(`${field.name} is not what a column of ${type} holds`);
@@ -304,6 +319,7 @@ class TableWriter {
         { name: joined(name, snake(key)), isNeeded: isNeeded && !isOptional, about: `${about} (${key})` },
         shape,
       );
+
       return { key, isOptional, placed, column: placed.columns[0] ?? '' };
     });
     const [first, ...rest] = keyColumns;
@@ -314,7 +330,9 @@ class TableWriter {
           ? `${nameText(column)} is null or ${isThere}`
           : `(${nameText(column)} is null) = (${nameText(first?.column ?? '')} is null)`,
       );
+
     const columns = keyColumns.map(({ column }) => column);
+
     return {
       put: (value, row, outFile) => {
         const single = alone === undefined ? undefined : { [alone]: value };
@@ -344,6 +362,7 @@ class TableWriter {
       about,
     });
     draft.refer([column], target);
+
     return {
       put: (value, row, outFile) => {
         if (typeof value !== 'string') return outFile.lost(`${field.name} is no term`);
@@ -375,6 +394,7 @@ class TableWriter {
         });
         if (target) draft.refer([column], target);
         else draft.unsaid.push(`${column} is the identifier of a ${type}, which has no table here`);
+
         return [type, column] as const;
       }),
     );
@@ -388,6 +408,7 @@ class TableWriter {
       ...(inverseMax !== undefined && inverseMax > 1 ? [`at most ${inverseMax} of them point at each`] : []),
     ];
     draft.unsaid.push(...bounds.map((bound) => `${columnNames.join(', ')}: ${bound}`));
+
     return {
       put: (value, row, outFile) => {
         const [link] = kind.links?.(value, options, this.#model.context) ?? [];
@@ -412,10 +433,13 @@ class TableWriter {
         if (name === '') draft.checks.push(isThere);
         else draft.checks.push(`${howMany(columns)} = 0 or ${isThere}`);
       }
+
     const puts = new Map(parts.map(({ key, put }) => [key, put]));
+
     return {
       put: (value, row, outFile) => {
         if (!isObject(value)) return outFile.lost(`${field.name} is no group of keys`);
+
         if (isEmpty(value) && name !== '') outFile.lost(`${field.name} is there, and empty`);
         for (const [key, inside] of Object.entries(value)) {
           const put = puts.get(key);
@@ -457,6 +481,7 @@ class TableWriter {
     });
     child.primaryKey.push(...keys.map(([, ownKey]) => ownKey));
     child.refer([...child.primaryKey], { name: draft.name, primaryKey: [...draft.primaryKey] });
+
     return { child, keys };
   }
 
@@ -491,6 +516,7 @@ class TableWriter {
     if (distinct) for (const key of item.keys) child.keepUnique([...outer, ...key]);
     if (distinct && item.keys.length === 0) child.unsaid.push('no two items are the same');
     if (field.common.unique) child.unsaid.push('no two entries share one');
+
     if (min > 1) {
       const next = child.column('next', {
         type: 'integer',
@@ -499,9 +525,11 @@ class TableWriter {
       });
       child.refer([...outer, next], child);
     }
+
     const isUnsayable = isLocalized || field.common.mayBeEmpty === true || (need === 'published' && draft.isBelow);
     if (need !== 'no' && isUnsayable) draft.unsaid.push(`${name} has to be there`);
     else if (need !== 'no') this.#needFirst(draft, child, name, need);
+
     const putItems = (value: Json, row: Row, outFile: RowOutput, itemLanguage: string | undefined): void => {
       if (isEmpty(value)) return;
       if (!isList(value) && !orOne) outFile.lost(`${field.name} is no list`);
@@ -511,16 +539,19 @@ class TableWriter {
           if (language !== undefined && itemLanguage !== undefined) below.cells.set(language, itemLanguage);
           below.cells.set(position, index + 1);
           let isLost = inner === null;
+
           const lost = (loss: string): void => {
             isLost = true;
             outFile.lost(loss);
           };
+
           if (inner === null) outFile.lost(`${field.name} has an item that is nothing`);
           else item.put(inner, below, { rows: outFile.rows, lost });
           // Of an item with parts the others are there all the same.
           if (!isLost || field.kind.nests) outFile.rows.push(below);
         }
     };
+
     if (!isLocalized) return (value, row, outFile) => putItems(value, row, outFile, undefined);
     return (value, row, outFile) => {
       if (isEmpty(value)) return;
@@ -576,6 +607,7 @@ class TableWriter {
     const put = valueField ? this.#field(child, valueField, '') : undefined;
     const { min, max } = field.options;
     if (min !== undefined || max !== undefined) draft.unsaid.push(`${name}: ${field.kind.gist(field.options)}`);
+
     return (value, row, outFile) => {
       if (isEmpty(value)) return;
       if (!isObject(value)) return outFile.lost(`${field.name} is no group of keys`);

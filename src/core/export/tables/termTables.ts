@@ -43,6 +43,7 @@ export class TermTables {
   of({ name, label, definition }: Taxonomy): Draft {
     const existing = this.#drafts.get(name);
     if (existing) return existing.terms;
+
     const about = wordsIn(definition.about, this.#model.readingOrder);
     const draft = new Draft(
       this.#names.of(`${snake(name)}_term`),
@@ -63,6 +64,7 @@ export class TermTables {
       this.#names.of(`${draft.name}_broader`),
       `${draft.about.split(':')[0]}: what stands above each`,
     );
+
     for (const [column, about] of [
       ['term', 'A term.'],
       ['broader', 'A term right above it.'],
@@ -70,13 +72,16 @@ export class TermTables {
       tree.primaryKey.push(tree.column(column, { type: 'text', isNeeded: true, about }));
       tree.refer([column], draft);
     }
+
     this.#drafts.set(name, { terms: draft, tree });
+
     return draft;
   }
 
   #rows(taxonomy: Taxonomy): readonly Row[] {
     const drafts = this.#drafts.get(taxonomy.name);
     if (!drafts) return [];
+
     const terms = [...taxonomy.terms.values()];
     const rows = terms.map((term): Row => {
       const label = taxonomy.definition.terms[term.name]?.label;
@@ -104,6 +109,7 @@ export class TermTables {
         ]),
       }),
     );
+
     return [...rows, ...tree];
   }
 }

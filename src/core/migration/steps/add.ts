@@ -82,12 +82,14 @@ export const add = defineStep({
     }
     if (step.value === null)
       throw new StepRefused('null is no value to fill a new field with', 'Remove `value`, or write one.', 'value');
+
     const { type, field } = linkedField(after, address.type, address.field);
     const fill = compileFill(step, field, before.types.get(address.type) ?? type, { after, knownNames });
     const places = placesBefore(orderOf(address.type, address.field), address.field);
 
     return (draft) => {
       if (draft.type !== address.type || !fill) return;
+
       const key = keyOfField(field.name);
       const lacking = draft.holders(type, field.name).filter((holder) => holder.valueOf(field) === undefined);
       for (const holder of lacking) {
@@ -121,6 +123,7 @@ function withField(
   const above = name.split('.').slice(0, -1).join('.');
   if (above !== '' && !kinds.get(fieldOf(model, type, above, 'add').kind)?.nests)
     throw new StepRefused(`\`${type}.${above}\` has no fields inside it`, 'Add the field elsewhere.', 'add');
+
   const { field, mistakes } = readField(step.field ?? null);
   if (!field) return definition({ problem: mistakes }, 'field');
 
@@ -146,6 +149,7 @@ function withTerm(
   const parent = above.at(-1);
   if (parent !== undefined && !Object.hasOwn(taxonomy.terms, parent))
     throw new StepRefused(`there is no term \`${parent}\` at this step`, 'Add it first.', 'add');
+
   const read = definition(
     readTaxonomyParts({ terms: [{ term, ...withoutKey(Object(step.term ?? {}), 'term') }] }),
     'term',

@@ -22,6 +22,7 @@ export const arrange = defineStep({
     const taxonomy = ownValue(model.taxonomies, name);
     if (!taxonomy)
       throw new StepRefused(`there is no taxonomy \`${name}\` at this step`, 'Look at the steps before.', 'arrange');
+
     const tree = readTree(step.tree);
     if (!equal(namesIn(tree), Object.keys(taxonomy.terms).sort()))
       throw new StepRefused(
@@ -47,6 +48,7 @@ function readTree(data: Json): readonly Branch[] {
   return data.map((item): Branch => {
     if (typeof item === 'string')
       return item.startsWith(again) ? { term: item.slice(again.length), also: true } : { term: item };
+
     const [pair, ...rest] = isObject(item) ? Object.entries(item) : [];
     if (!pair || rest.length > 0)
       throw new StepRefused(
@@ -54,7 +56,9 @@ function readTree(data: Json): readonly Branch[] {
         'Write a term alone, or one term with a list below it.',
         'tree',
       );
+
     const below = readTree(pair[1]);
+
     return below.length > 0 ? { term: pair[0], terms: below } : { term: pair[0] };
   });
 }

@@ -64,6 +64,7 @@ export const change = defineStep({
     });
     const filled =
       fill.value === undefined && fill.cel === undefined ? '' : ` Values that no longer fit get ${sayFill(fill)}.`;
+
     return address === 'shared'
       ? `What is kept once and used in many types is as the model says now: ${list(options.flatMap(([, part]) => (isObject(part) ? Object.keys(part) : [])))}.`
       : `Of \`${address}\`, ${list(changes)}.${filled}`;
@@ -75,6 +76,7 @@ export const change = defineStep({
       throw new StepRefused('`to` holds no options', 'Write them as keys: `to: { max: 200 }`.', 'to');
     if (step.change === 'languages') return withLanguages(model, step.to);
     if (step.change === 'shared') return withShared(model, step.to);
+
     const address = addressed(step.change, 'change', ['type', 'field', 'taxonomy', 'term']);
     switch (address.what) {
       case 'type': {
@@ -93,9 +95,11 @@ export const change = defineStep({
   entries: (step, { before, after, knownNames }) => {
     if (step.change === 'languages') return dropLanguages(before, after);
     if (step.change === 'shared') return () => undefined;
+
     const hasFill = step.value !== undefined || step.cel !== undefined;
     const address = addressed(step.change, 'change', hasFill ? ['field'] : ['type', 'field', 'taxonomy', 'term']);
     if (address.what !== 'field') return () => undefined;
+
     const oldPlace = linkedField(before, address.type, address.field);
     const { field } = linkedField(after, address.type, address.field);
     const fill = compileFill(step, field, oldPlace.type, { after, knownNames });
@@ -104,11 +108,13 @@ export const change = defineStep({
 
     return (draft) => {
       if (draft.type !== address.type) return;
+
       const key = keyOfField(address.field);
       for (const holder of draft.holders(oldPlace.type, address.field)) {
         const item = holder.valueOf(oldPlace.field);
         if (item !== undefined && rewritten) holder.set(key, rewritten(item));
         if (!fill) continue;
+
         const value = holder.valueOf(field);
         const isUnchanged =
           value === undefined
@@ -165,6 +171,7 @@ function dropLanguages(before: Model, after: Model): (draft: EntryDraft) => void
 function dropFrom(holder: Holder, key: string, languages: readonly string[]): void {
   const value = holder.get(key);
   if (!isObject(value)) return;
+
   const lost = languages.filter((language) => Object.hasOwn(value, language));
   for (const language of lost)
     holder.note([key, language], value[language] ?? null, `the language ${language} is gone`);
@@ -195,6 +202,7 @@ function withField(
 ): ModelDoc {
   if (Object.hasOwn(to, 'kind'))
     throw new StepRefused('the kind of a field is not changed but converted', 'Use a step `convert`.', 'to');
+
   const { field, mistakes } = readField(mergedOver(fieldOf(model, typeName, name, 'change'), to));
   if (!field) return parts({ problem: mistakes });
   return withFieldsBeside(model, { type: typeName, field: name }, 'change', (siblings, key) =>
@@ -216,14 +224,17 @@ function withTaxonomy(
       'Look at the steps before.',
       'change',
     );
+
   const { terms, tree, ...old } = taxonomy;
   if (address.what === 'taxonomy') {
     const { terms: _, tree: __, ...options } = parts(readTaxonomyParts(mergedOver(old, to)));
     return { ...model, taxonomies: withKey(model.taxonomies, address.taxonomy, { ...options, terms, tree }) };
   }
+
   const term = ownValue(terms, address.term);
   if (!term)
     throw new StepRefused(`there is no term \`${address.term}\` at this step`, 'Look at the steps before.', 'change');
+
   const read = parts(readTaxonomyParts({ terms: [{ ...mergedOver(term, to), term: address.term }] }));
 
   return {
@@ -241,6 +252,7 @@ function withLanguages({ languageOptions: _, ...model }: ModelDoc, to: JsonObjec
     .safeParse(to);
   if (!read.success)
     throw new StepRefused('`to` holds no list of languages', 'Write `to: { languages: [en, fr] }`.', 'to');
+
   const { languages, languageOptions } = read.data;
   return { ...model, languages, ...(languageOptions ? { languageOptions: compacted(languageOptions) } : {}) };
 }

@@ -89,6 +89,7 @@ export const convert = defineStep({
       );
 
     refuseNoPart(step.inside, definition, fieldOf(model, typeName, field, 'convert'));
+
     return withFieldsBeside(model, { type: typeName, field }, 'convert', (siblings, key) =>
       withKey(siblings, key, definition),
     );
@@ -113,6 +114,7 @@ export const convert = defineStep({
 
     return (draft) => {
       if (draft.type !== address.type) return;
+
       look = draft.look;
       for (const holder of draft.holders(oldPlace.type, address.field)) {
         const value = holder.valueOf(oldPlace.field);
@@ -126,6 +128,7 @@ export const convert = defineStep({
           holder.replace(key, fallback, carried.lost[0]?.why ?? 'it does not fit the converted field', places);
           continue;
         }
+
         for (const { item, why: reason } of carried.lost) holder.note([key], item, reason);
         const none = value === undefined ? ownValue(holder.keys(), key) : undefined;
         if (
@@ -148,6 +151,7 @@ const sayInside = (inside: string, { kind }: FieldDoc): string => {
 /** What becomes a field inside objects, or comes from one, names a field that such objects have. @throws {StepRefused} */
 function refuseNoPart(inside: string | undefined, ...sides: readonly FieldDoc[]): void {
   if (inside === undefined) return;
+
   const [holder, ...rest] = sides.filter(({ kind }) => kind === 'object' || kind === 'map');
   if (!holder || rest.length > 0)
     throw new StepRefused(
@@ -155,6 +159,7 @@ function refuseNoPart(inside: string | undefined, ...sides: readonly FieldDoc[])
       'Remove `inside`.',
       'inside',
     );
+
   const fields = Object.keys(fieldsInside(holder));
   if (holder.kind === 'object' && !fields.includes(inside))
     throw new StepRefused(

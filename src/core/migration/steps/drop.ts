@@ -113,7 +113,9 @@ export const drop = defineStep({
             `Name one of its terms (lumbrik show ${address.taxonomy}:).`,
             'use',
           );
+
         const uses = { taxonomy: address.taxonomy, term: address.term, use };
+
         return (draft) => {
           const type = before.types.get(draft.type);
           for (const field of type ? fieldsWithin(type.fields) : [])
@@ -136,6 +138,7 @@ function exchangeTerm(
     const used = kind.term?.(item, options);
     return used?.taxonomy === taxonomy && used.term === term;
   };
+
   const key = keyOfField(name);
   const value = holder.get(key);
   if (value === undefined || !singleValues(field, value).some(({ item }) => isDropped(item))) return;
@@ -158,5 +161,6 @@ function withoutTerm(taxonomy: TaxonomyDoc, term: string): TaxonomyDoc {
       const also = branch.also ? { also: branch.also } : {};
       return [{ term: branch.term, ...also, ...(below.length > 0 ? { terms: below } : {}) }];
     });
+
   return { ...taxonomy, terms: withoutKey(taxonomy.terms, term), tree: prune(taxonomy.tree) };
 }

@@ -27,12 +27,14 @@ export const join = defineStep({
     const { type, field } = addressed(step.join, 'join', ['field']);
     const [into, ...rest] = definitionsOf(step.into, 'into');
     if (!into || rest.length > 0) throw new StepRefused('fields are joined into one', 'Name one field.', 'into');
+
     const joinedKeys = [keyOfField(field), ...step.and];
     for (const name of joinedKeys) {
       const oldField = fieldOf(model, type, beside(field, name), name === keyOfField(field) ? 'join' : 'and');
       if (oldField.many !== undefined || oldField.localized !== undefined)
         throw new StepRefused(`\`${name}\` is not one value alone`, 'Write a step `add` with `cel` for it.', 'join');
     }
+
     return withFieldsBeside(model, { type, field }, 'join', (siblings, key) => {
       if (!joinedKeys.includes(into[0]) && ownValue(siblings, into[0]))
         throw new StepRefused(`there is a field \`${into[0]}\` already at this step`, 'Choose another name.', 'into');
@@ -51,6 +53,7 @@ export const join = defineStep({
       (key) => [key, fieldOf(before, type, beside(field, key), 'join')] as const,
     );
     const joined = `${type}.${beside(field, name)}`;
+
     // Where nothing stood between, nobody knows where the one ended.
     return between === ''
       ? [
@@ -68,6 +71,7 @@ export const join = defineStep({
       const { field } = linkedField(before, typeName, beside(name, key));
       return { key, field, convert: converter(field, newField, after.context) };
     });
+
     const textOf = (holder: Holder): string | undefined => {
       const parts = ways.flatMap(({ key, field, convert }): readonly string[] => {
         const value = holder.valueOf(field);

@@ -41,8 +41,10 @@ export const move = defineStep({
         'Leave `field` out, and add a `change` step.',
         'field',
       );
+
     const moving = moveOf(step);
     refuseUnfit(moving, model);
+
     return moveInModel(model, moving);
   },
   inverse: ({ move: address, to, along }, { before }) => {
@@ -52,6 +54,7 @@ export const move = defineStep({
   },
   entries: (step, context) => {
     if (isAlong(step)) return takeAlong(step, context);
+
     const { before, after, orderOf } = context;
     const moving = moveOf(step);
     const type = before.types.get(moving.type);
@@ -64,6 +67,7 @@ export const move = defineStep({
 
     return (draft) => {
       if (draft.type !== moving.type || !type) return;
+
       for (const inside of holders(draft.fields)) {
         const holder = at(draft.fields, inside);
         if (valueAt(holder, from) === undefined) continue;
@@ -72,6 +76,7 @@ export const move = defineStep({
           draft.losses.push({ path: [...inside, ...to], value: inTheWay, why: `${moving.from} stands there now` });
         draft.carry(from, to, inside.length === 0 ? places : [], inside);
       }
+
       if (missing === undefined) return;
       for (const holder of draft.holders(type, missing)) {
         const key = keyOfField(missing);
@@ -113,6 +118,7 @@ function refuseUnfit({ type, from, to }: Move, model: ModelDoc): void {
       'Choose another name, or remove the step that adds it.',
       'to',
     );
+
   const unfit = unfitFor(fields, { from, to });
   if (unfit !== undefined)
     throw new StepRefused(

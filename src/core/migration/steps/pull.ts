@@ -41,7 +41,9 @@ export const pull = defineStep({
         read.mistakes[0]?.mend ?? 'Write `field: { kind: reference, to: person }`.',
         'field',
       );
+
     const definition = read.field;
+
     return withFieldsBeside(model, { type, field }, 'pull', (siblings, key) => withKey(siblings, key, definition));
   },
   inverse: ({ pull: text, field, as }, { before, after }) => {
@@ -76,19 +78,23 @@ export const pull = defineStep({
       seen: () => entries.name(),
       take: (draft) => {
         if (draft.type !== address.type) return;
+
         for (const entry of entries.madeBy(draft))
           draft.make({ ...entry, type: target.name }, after.types.get(target.name));
         for (const holder of draft.holders(oldPlace.type, address.field)) {
           const value = holder.valueOf(oldPlace.field);
           if (value === undefined) continue;
+
           const pointing = mapSingles(
             oldPlace.field,
             value,
             (item): Json => entries.idOf(valuesOf(canonical(item))) ?? null,
           );
+
           for (const { item } of singleValues(oldPlace.field, value))
             if (canonical(item) !== item)
               holder.note([key], item, 'it is another way of writing a value', canonical(item));
+
           const targets = [...new Set(isList(pointing) ? pointing : [pointing])].filter(
             (value) => value !== null,
           ) as string[];
@@ -127,6 +133,7 @@ function partsAs(oldField: Field, target: Type, { context }: StepContext['after'
         return carried === undefined ? [] : [[field.name, carried]];
       }),
     );
+
   return { target, keys: ways.map(({ field }) => field.name), valuesOf };
 }
 
@@ -148,6 +155,7 @@ function targetOf(
       'pull',
     );
   if (oldField.kind.nests) return partsAs(oldField, target, after);
+
   const as = step.as ?? target.definition.titled;
   const named = as === undefined ? undefined : target.fields.get(as);
   if (as === undefined || !named)
@@ -156,7 +164,9 @@ function targetOf(
       'Write `as:` with a field of that type.',
       'as',
     );
+
   const convert = converter(oldField, named, after.context);
+
   return {
     target,
     keys: [as],
@@ -204,6 +214,7 @@ class Entries {
       this.#named.set(text, id);
       if (existing === undefined) this.#byMaker.set(by, [...(this.#byMaker.get(by) ?? []), { id, values }]);
     }
+
     this.#wanted.clear();
   }
 

@@ -34,6 +34,7 @@ export const rename = defineStep({
   entries: (step, { before }) => {
     const change = renameOf(step);
     const valuesOf = valueRenamer(before.definition, change);
+
     return (draft) => {
       const type = before.types.get(draft.type);
       if (!type) return;
@@ -70,6 +71,7 @@ function renameOf({ rename: text, to }: { readonly rename: string; readonly to: 
 function refuseUnfit(change: Rename, model: ModelDoc): void {
   const unfit = unfitName(change.what, change.to);
   if (unfit) throw new StepRefused(`\`${change.to}\` cannot be its name: ${unfit.rule}`, 'Choose another name.', 'to');
+
   const names = namesBeside(model, change);
   const from = change.what === 'field' ? keyOfField(change.from) : change.from;
   if (!names.includes(from))

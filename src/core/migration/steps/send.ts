@@ -51,6 +51,7 @@ export const send = defineStep({
     const [oldType, newType] = [before.types.get(from), before.types.get(to)];
     if (!oldType || !newType)
       throw new StepRefused('there is no such type at this step', 'Look at the steps before.', 'send');
+
     const concerns = compileCondition(step.where, '', oldType, context);
     const carry = carrier(oldType, newType, step.as ?? {}, context);
     const only = step.only && new Set(step.only);
@@ -97,12 +98,14 @@ function carrier(
         'as',
       );
   }
+
   const ways = [...oldType.fields.values()].map((field) => {
     const name = names[field.name] ?? field.name;
     const target =
       Object.values(names).includes(name) && names[field.name] === undefined ? undefined : newType.fields.get(name);
     return { field, target, convert: target && converter(field, target, before.context) };
   });
+
   return (draft) => {
     const holder = new Holder(draft);
     for (const { field, target } of ways) {
@@ -110,11 +113,14 @@ function carrier(
       if (value !== undefined) holder.note([field.name], value, `${newType.name} has no field ${field.name}`);
       if (!target) draft.remove(field.name);
     }
+
     for (const { field, target, convert } of ways) {
       const value = draft.get(field.name);
       if (!target || !convert) continue;
+
       if (field.name !== target.name) draft.rename(field.name, target.name);
       if (value === undefined) continue;
+
       const carried = convert(value);
       for (const { item, why: reason } of carried.lost) holder.note([field.name], item, reason);
       if (carried.value === undefined) draft.remove(target.name);

@@ -44,6 +44,7 @@ export const set = defineStep({
         'Add `value:` (the same for all) or `cel:` (computed from the entry).',
         'set',
       );
+
     const key = keyOfField(field.name);
     const concerns = compileCondition(step.where, field.name, type, { knownNames });
     const places = placesBefore(orderOf(address.type, address.field), address.field);

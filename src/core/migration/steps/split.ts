@@ -35,6 +35,7 @@ export const split = defineStep({
       for (const [name] of into)
         if (name !== key && ownValue(siblings, name))
           throw new StepRefused(`there is a field \`${name}\` already at this step`, 'Choose another name.', 'into');
+
       return Object.fromEntries(
         Object.entries(siblings).flatMap(([name, definition]) => (name === key ? into : [[name, definition]])),
       );
@@ -66,10 +67,12 @@ export const split = defineStep({
           holder.remove(key);
           continue;
         }
+
         const parts = partsOfText(String(value), step.at, ways.length);
         let last = key;
         const [first] = ways;
         if (first && first.key !== key) holder.rename(key, first.key);
+
         for (const [index, way] of ways.entries()) {
           const part: Json | undefined = parts[index];
           const { value: carried, lost } = part === undefined ? { value: undefined, lost: [] } : way.convert(part);

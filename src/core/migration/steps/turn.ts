@@ -40,7 +40,9 @@ export const turn = defineStep({
         'Move the field out of it first.',
         'turn',
       );
+
     const removed = withFieldsBeside(model, from, 'turn', withoutKey);
+
     return withFieldsBeside(removed, to, 'to', (siblings, key) => {
       if (Object.hasOwn(siblings, key))
         throw new StepRefused(`there is a field \`${step.to}\` already at this step`, 'Choose another name.', 'to');
@@ -67,6 +69,7 @@ export const turn = defineStep({
       see: (draft) => {
         if (draft.type === to.type) targets.add(draft.id);
         if (draft.type !== from.type) return;
+
         const self = only === from.type && rest.length === 0 ? draft.id : `${draft.type}/${draft.id}`;
         for (const { item } of singleValues(field, draft.get(field.name)))
           for (const { type, id } of linksOf(item)) {
@@ -82,11 +85,14 @@ export const turn = defineStep({
           for (const { item } of singleValues(field, value))
             if (!linksOf(item).every(({ type, id }) => type === to.type && targets.has(id)))
               holder.note([field.name], item, `it does not lead to an entry of ${to.type}`);
+
           draft.remove(field.name);
         }
+
         const sources = draft.type === to.type ? [...(pointing.get(draft.id) ?? [])] : [];
         const [first, ...more] = sources;
         if (first === undefined) return;
+
         const holder = new Holder(draft);
         for (const target of newField.common.many ? [] : more)
           holder.note([keyOfField(to.field)], target, 'the reference leads to one entry alone');

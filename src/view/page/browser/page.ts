@@ -21,6 +21,7 @@ let gathered: readonly Findable[] | undefined;
 
 function findables(): readonly Findable[] {
   if (gathered) return gathered;
+
   const findables = new Map<Element, Findable>();
   const elements = [...document.querySelectorAll<HTMLElement>('[data-find]')];
   const holders = new Set(elements.map((element) => element.parentElement?.closest('[data-find]')));
@@ -34,7 +35,9 @@ function findables(): readonly Findable[] {
       isLeaf: !holders.has(element),
     });
   }
+
   gathered = [...findables.values()];
+
   return gathered;
 }
 
@@ -53,6 +56,7 @@ function filter(query: string): void {
     if (element.hidden !== isHidden) element.hidden = isHidden;
     if (isFound && (isLeaf || (heading !== '' && hasAll(heading)))) count += 1;
   }
+
   if (output) output.textContent = words.length === 0 ? '' : `${count} found`;
 }
 
@@ -82,6 +86,7 @@ function start(input: HTMLInputElement, around: HTMLFormElement): void {
       event.preventDefault();
       input.focus();
     }
+
     if (event.key === 'Escape' && document.activeElement === input) {
       input.value = '';
       filter('');
