@@ -21,7 +21,7 @@ const slow = [
   'test/hostile/**',
   'test/{algebra,answer,anywhere,bounds,budget,call,checkPart,compileCache,completion,crash,dataNames,edit,environments,export}.test.ts',
   'test/{exportEntries,extras,fuzz,journal,kept,kinds,learn,learnTypes,lines,links,lock,makingSteps,map,memory,mergeHistory,migration,migrationSql,nesting,outside,output}.test.ts',
-  'test/{pack,page,patterns,plainYaml,postgres,profile,promises,prompts,readme,remembered,rename,saves}.test.ts',
+  'test/{pack,page,patterns,plainYaml,postgres,profile,promises,prompts,docs,remembered,rename,saves}.test.ts',
   'test/{results,revisions,rewriting,schemas,skos,stops,text,threads,undo,undoEdited,visible,walking,width}.test.ts',
 ];
 const shared = {

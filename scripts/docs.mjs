@@ -1,7 +1,7 @@
 #!/usr/bin/env node
-// Writes docs/model.md from the definitions themselves, through the built program, and docs/needs.md from the needs and
-// the tests that name them. With --check it only tells whether
-// the file is up to date.
+// Writes the generated pages through the built program: docs/model.md, docs/words.md and the advice in docs/look.md from
+// the definitions, docs/commands.md from --help, docs/contributing/needs.md from the needs and the tests that name them.
+// With --check it only reports the pages that are not up to date.
 import { spawnSync } from 'node:child_process';
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
@@ -31,8 +31,13 @@ const kind = (topic) =>
 
 const text = `# The model language
 
-Everything that a model can say. This page is written by \`npm run docs\` from the definitions in the code; the same is on
-the terminal: \`lumbrik explain <word>\`.
+Everything that a workspace can say. \`npm run docs\` writes this page from the definitions in the code. \`lumbrik explain <word>\`
+shows the same at the terminal.
+
+[Types](#types) · [languages](#languages) · [limits](#limits) · [where entries are](#where-entries-are) ·
+[findings](#findings-settings) · [advice](#advice-settings) · [kits and shared fields](#kits-shared-fields-kinds-of-your-own) ·
+[fields](#fields) · [addresses](#names-and-addresses) · [kinds](#kinds) · [taxonomies](#taxonomies) ·
+[expressions](#expressions) · [steps](#steps-of-a-migration) · [ways of writing](#ways-of-writing) · [findings](#findings)
 
 ## Types
 
@@ -63,6 +68,18 @@ What is kept in lines is checked, migrated and taken back like anything else: on
 
 ${options(of('workspace')[2])}
 ${whole(of('workspace')[2])}
+## Findings: settings
+
+${of('workspace')[3].about}
+
+${options(of('workspace')[3])}
+${whole(of('workspace')[3])}
+## Advice: settings
+
+${of('workspace')[4].about}
+
+${options(of('workspace')[4])}
+${whole(of('workspace')[4])}
 ## Kits, shared fields, kinds of your own
 
 ${of('kit')[0].about} The file says \`kit:\` and its name, then its \`fields\` and:
@@ -161,14 +178,6 @@ ${of('styles')[0]
   .options.map(({ name, takes, about }) => `| \`${name}\` | ${cell(takes)} | ${cell(about)} |`)
   .join('\n')}
 
-## Words
-
-| word | |
-| --- | --- |
-${of('word')
-  .map(({ name, about }) => `| \`${name}\` | ${cell(about)} |`)
-  .join('\n')}
-
 ## Findings
 
 | finding | |
@@ -187,14 +196,14 @@ function testsOf(tag) {
     .flatMap((name) => {
       const titles = [...readFileSync(path.join(tests, name), 'utf8').matchAll(titled)].map(([, , title]) => title);
       const found = titles.filter((title) => new RegExp(`\\[[^\\]]*\\b${tag}\\b`, 'u').test(title));
-      return found.length > 0 ? [`[${name.replace('.test.ts', '')}](../test/${name})`] : [];
+      return found.length > 0 ? [`[${name.replace('.test.ts', '')}](../../test/${name})`] : [];
     });
 }
 
-const needsText = `# What it is for
+const needsText = `# Needs
 
-What a content architect needs, each with the tag that names it in tests, and the tests that hold it. Those without a test
-are still to come. This page is written by \`npm run docs\`.
+What a content architect needs: the tag, the need, and the tests that name it. \`npm run docs\` writes this page. A need
+without tests is not built yet.
 
 ${Object.entries(needs)
   .map(
@@ -205,17 +214,109 @@ ${Object.entries(needs)
   )
   .join('\n')}`;
 
-const biome = fileURLToPath(new URL('../node_modules/@biomejs/biome/bin/biome', import.meta.url));
+const wordsText = `# Words
 
-/** Writes a page, or tells that it is not up to date. */
-function page(name, text) {
-  const file = fileURLToPath(new URL(`../docs/${name}`, import.meta.url));
-  const formatted =
-    spawnSync(process.execPath, [biome, 'format', `--stdin-file-path=docs/${name}`], { input: text, encoding: 'utf8' })
-      .stdout || text;
-  if (!process.argv.includes('--check')) writeFileSync(file, formatted);
-  else if (readFileSync(file, 'utf8') !== formatted) process.exitCode = 1;
+Lumbrik uses each of these words with one meaning. \`lumbrik explain <word>\` shows the same.
+
+| word | meaning |
+| --- | --- |
+${of('word')
+  .toSorted((a, b) => (a.name < b.name ? -1 : 1))
+  .map(({ name, about }) => `| **${name}** | ${cell(about)} |`)
+  .join('\n')}
+`;
+
+/* ── commands, from their help ───────────────────────────────────────────────────────────────────────────────── */
+
+const helpOf = (words) => spawnSync(process.execPath, [program, ...words, '--help'], { encoding: 'utf8' }).stdout;
+
+/** The rows of a part of a help text: two columns, each of which may be wrapped. */
+function rowsOf(help, title) {
+  const [, part = ''] = help.split(`\n${title}:\n`);
+  const [block = ''] = part.split(/\n\s*\n/u);
+  const lines = block.split('\n').filter(Boolean);
+  const starts = lines.map((line) => /^ {2,6}\S.*? {2,}(?=\S)/u.exec(line)?.[0].length).filter(Boolean);
+  const column = Math.max(...starts);
+  const rows = [];
+  for (const line of lines) {
+    const [left, right] = [line.slice(0, column).trim(), line.slice(column).trim()];
+    const isNew = /^ {2,6}(?:lumbrik|-|[a-z])/u.test(line) && (title !== 'Examples' || left.startsWith('lumbrik'));
+    if (isNew) rows.push([left, right]);
+    else rows.push(rows.pop().map((text, index) => `${text} ${[left, right][index]}`.trim()));
+  }
+  return rows;
 }
 
+const common = ['--workspace', '--color', '--version', '-h, --help'];
+
+/** A positional or an option as a row of a table: name, what it does, what it takes. */
+function row([name, rest]) {
+  const notes = [...rest.matchAll(/\[((?:[^[\]]|\[[^\]]*\])+)\]/gu)].map(([, note]) => note);
+  const about = rest.replace(/\s*\[(?:[^[\]]|\[[^\]]*\])+\]/gu, '').trim();
+  const takes = notes
+    .filter((note) => !['boolean', 'string', 'number', 'array', 'default: []'].includes(note))
+    .join('; ');
+  return `| \`${name}\` | ${cell(about)} | ${cell(takes)} |`;
+}
+
+function commandText(words) {
+  const help = helpOf(words);
+  const [usage = '', , about = ''] = help.split('\n');
+  const rows = [...rowsOf(help, 'Positionals'), ...rowsOf(help, 'Options')]
+    .filter(([name]) => !common.includes(name))
+    .filter(([name, rest]) => name !== '--format' || !rest.includes('[choices: "text", "json"]'));
+  return [
+    `## ${words.join(' ')}\n`,
+    `\`${usage.trim()}\`: ${about.trim()}\n`,
+    rows.length > 0 ? `| | | takes |\n| --- | --- | --- |\n${rows.map(row).join('\n')}\n` : '',
+    ...rowsOf(help, 'Examples').map(([call, says]) => `- \`${call}\`: ${says}`),
+  ]
+    .filter(Boolean)
+    .join('\n');
+}
+
+/** The words of all commands, from the help of their groups. */
+function commandsBelow(words) {
+  const usages = rowsOf(helpOf(words), 'Commands').map(([usage]) => usage.replace(/^lumbrik /u, ''));
+  const named = usages.map((usage) => usage.split(' ').filter((word) => /^[a-z]/u.test(word)));
+  return named.length === 0 ? [words] : named.flatMap(commandsBelow);
+}
+
+const commandsText = `# Commands
+
+\`npm run docs\` writes this page from \`--help\`. Every command also takes \`--workspace <folder>\`, \`--format text|json\`,
+\`--no-color\` and \`--help\`. [team.md](team.md#exit-codes) lists the exit codes.
+
+${commandsBelow([]).map(commandText).join('\n\n')}
+`;
+
+/* ── pages ───────────────────────────────────────────────────────────────────────────────────────────────────── */
+
+/** Writes a page, or reports that it is not up to date. */
+function page(name, text) {
+  const file = fileURLToPath(new URL(`../docs/${name}`, import.meta.url));
+  if (!process.argv.includes('--check')) writeFileSync(file, text);
+  else if (readFileSync(file, 'utf8') !== text) {
+    console.error(`docs/${name} is not up to date: npm run docs`);
+    process.exitCode = 1;
+  }
+}
+
+/** Writes what stands between two marks of a page that is otherwise written by hand. */
+function between(name, mark, text) {
+  const file = fileURLToPath(new URL(`../docs/${name}`, import.meta.url));
+  const [before, after] = readFileSync(file, 'utf8').split(
+    new RegExp(`(?<=<!-- ${mark} -->\\n)[\\s\\S]*(?=<!-- /${mark} -->)`, 'u'),
+  );
+  page(name, `${before}\n${text}\n${after}`);
+}
+
+const advice = of('advice')
+  .map(({ name, about }) => `| \`${name}\` | ${cell(about)} |`)
+  .join('\n');
+
 page('model.md', text);
-page('needs.md', needsText);
+page('words.md', wordsText);
+page('commands.md', commandsText);
+page('contributing/needs.md', needsText);
+between('look.md', 'advice', `| advice | |\n| --- | --- |\n${advice}\n`);

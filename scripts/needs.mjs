@@ -1,5 +1,5 @@
 /**
- * What a content architect needs, each with the tag that tests and issues call it by. `npm run docs` writes docs/needs.md
+ * What a content architect needs, each with the tag that tests and issues call it by. `npm run docs` writes docs/contributing/needs.md
  * from it, with the tests that hold each.
  */
 export const needs = {

@@ -8,7 +8,7 @@ const findings = async (folder: string): Promise<string[]> =>
 const says = async (folder: string): Promise<readonly string[]> =>
   (await result(folder, ['check'])).mistakes?.map(({ says: one }: any) => one) ?? [];
 
-describe('fields that apply only where a condition holds [D2, B3]', () => {
+describe('fields that apply only where a condition holds [D2, B3, C12]', () => {
   const model = (more = '') =>
     lightModel(
       `  form: { kind: choice, choices: [tower, hut] }\n  storeys: { kind: integer, required: true, when: 'entry.form == "tower"'${more} }\n`,
@@ -71,7 +71,7 @@ describe('fields that apply only where a condition holds [D2, B3]', () => {
   });
 });
 
-describe('one alone or a list [C7]', () => {
+describe('one alone or a list [C7, C11]', () => {
   const model = (many: string) =>
     lightModel(
       `  x: { kind: text, max: 3, many: ${many} }\nrules:\n  - { expect: entry.x.size() < 3, say: Too many. }\n`,
@@ -108,7 +108,7 @@ describe('one alone or a list [C7]', () => {
   });
 });
 
-describe('maps [C7]', () => {
+describe('maps [C7, C11]', () => {
   const model = (keys: string, value: string, more = '') => ({
     ...lightModel(`  m: { kind: map, keys: ${keys}, value: ${value}${more} }\n`),
     'lumbrik.yaml': 'workspace: A\nlanguages: [en, fr]\n',

@@ -14,7 +14,7 @@ async function changed(
   return folder;
 }
 
-describe('lumbrik diff counts on the entries that exist [G4]', () => {
+describe('lumbrik diff counts on the entries that exist [G4, H7]', () => {
   test('a tighter limit: how many, the worst, and examples', async () => {
     const { changes } = await result(await changed([light, 'max: 300', 'max: 200']), ['diff']);
     expect(changes).toHaveLength(1);

@@ -8,7 +8,7 @@ const findings = async (folder: string): Promise<readonly string[]> =>
 
 const values = ['""', '[]', '{}', 'null'] as const;
 
-describe('one meaning of empty [C3, D2, H2]', () => {
+describe('one meaning of empty [C3, C13, D2, H2]', () => {
   test.each(values)(
     '%s is no value: for what is required, in rules and conditions, and nobody else has it',
     async (value) => {

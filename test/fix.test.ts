@@ -32,7 +32,7 @@ const short = (fixes: readonly Fix[]): Readonly<Record<string, unknown>> =>
     fixes.map(({ entry, pointer, choices }) => [`${entry}${pointer}`, choices.length > 1 ? choices : choices[0]]),
   );
 
-describe('what a machine can mend [I1]', () => {
+describe('what a machine can mend [I1, I6]', () => {
   test('is shown as a difference and not written; what is not sure is told apart', async () => {
     const folder = workspace({ ...model, ...wrong });
     const before = snapshot(folder);

@@ -78,8 +78,8 @@ describe('every kind [C1]', () => {
     expect((await result(folder, ['check'])).mistakes).toEqual([]);
   });
 
-  test('docs/model.md says what the program says, and docs/migrating.md what it does', () => {
-    for (const script of ['docs', 'migrating']) {
+  test('docs/model.md says what the program says, and docs/change.md what it does', () => {
+    for (const script of ['docs', 'recipes']) {
       const ran = spawnSync(process.execPath, [path.join(root, `scripts/${script}.mjs`), '--check'], {
         encoding: 'utf8',
       });

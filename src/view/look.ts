@@ -4,7 +4,7 @@ import { toPlain } from '../core/text/plain.ts';
 import { isText } from '../core/text/tree.ts';
 import widthOf from './width.ts';
 
-/** How results are set for a person: a few colours with one meaning each, and a width. See docs/looks.md. */
+/** How results are set for a person: a few colours with one meaning each, and a width. See docs/contributing/looks.md. */
 export interface Look {
   /** Characters to a line. */
   readonly width: number;

@@ -1,13 +1,13 @@
 #!/usr/bin/env node
-// Writes docs/migrating.md: the changes that architects make most, each played with the built program in a folder of its
-// own, so that the page says what really happens. With --check it only tells whether the page is as it should be.
+// Writes the recipes of docs/change.md: the changes that architects make most, each played with the built program in a
+// folder of its own. With --check it only reports whether they are up to date.
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { main } from '../dist/program.js';
 
-const page = fileURLToPath(new URL('../docs/migrating.md', import.meta.url));
+const page = fileURLToPath(new URL('../docs/change.md', import.meta.url));
 
 /**
  * A change: the fields of the type `tour` before and after, an entry, what is typed to draft, and the answers to what is
@@ -249,7 +249,7 @@ function told({ title, number, before, after, beside, entry, draft, asked, steps
         .trimEnd()}`,
   );
   return [
-    `## ${number}. ${title}\n`,
+    `### ${number}. ${title}\n`,
     isModel
       ? `The fields of the type, before and after:\n\n${block('yaml', before)}\n${block('yaml', after)}`
       : 'The model stays as it is: the terms of an open taxonomy are content.\n',
@@ -263,27 +263,19 @@ function told({ title, number, before, after, beside, entry, draft, asked, steps
     .join('\n');
 }
 
-const head = `# Migrating
-
-The changes that architects make most: what they write into the model, what Lumbrik asks, what it writes, and what
-becomes of an entry. Every one of them was played with the program when this page was written (\`npm run docs\`), run, and
-taken back to the byte. The way is always the same:
-
-\`\`\`
-lumbrik diff                  # what the change does to the entries that exist
-lumbrik migration draft       # the steps, as a file
-lumbrik migration answer      # what only a person can decide
-lumbrik migration rehearse    # on the real entries, without writing
-lumbrik migration run
-lumbrik seal -m "…"
-\`\`\`
-
-`;
 const sections = [];
 for (const [index, change] of changes.entries()) sections.push(await section(change, index + 1));
-const text = `${head}${sections.join('\n')}`;
+
+const anchorOf = (title) =>
+  title
+    .toLowerCase()
+    .replace(/[^a-z0-9 -]/gu, '')
+    .replaceAll(' ', '-');
+const contents = changes.map(({ title }, index) => `${index + 1}. [${title}](#${anchorOf(`${index + 1}. ${title}`)})`);
+const [head = ''] = readFileSync(page, 'utf8').split('<!-- recipes -->\n');
+const text = `${head}<!-- recipes -->\n\n${contents.join('\n')}\n\n${sections.join('\n')}`;
 if (!process.argv.includes('--check')) writeFileSync(page, text);
 else if (readFileSync(page, 'utf8') !== text) {
-  console.error('docs/migrating.md is not what the program does: npm run docs');
+  console.error('The recipes of docs/change.md are not what the program does: npm run docs');
   process.exitCode = 1;
 }
