@@ -37,7 +37,7 @@ interface Compiler {
  */
 export function recallCompiled(modules: string): () => void {
   const folder = folderOfBuild();
-  // Which lines ran is told only of modules that Node compiles itself.
+  // Which lines ran is reported only of modules that Node compiles itself.
   if (folder === undefined || process.env.NODE_V8_COVERAGE) return nothing;
 
   // Later versions of Node do all of this themselves.
@@ -137,7 +137,7 @@ function readKept(file: string): Buffer | undefined {
   }
 }
 
-/** Keeps what is compiled by now, and that this call was seen. Where nothing can be kept, the next call compiles anew. */
+/** Keeps what is compiled now, and that this call was seen. Where nothing can be kept, the next call compiles anew. */
 function keep(folder: string, call: string, scripts: ReadonlyMap<string, Script>): void {
   try {
     if (makeFolder(folder, 0o700)) dropOlder(path.dirname(folder));

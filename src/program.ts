@@ -30,7 +30,7 @@ export async function main(args: readonly string[], version: string): Promise<vo
   }
 }
 
-/** What is said where no command is: the options that every command has; `undefined` where anything else is typed. */
+/** What is stated where no command is: the options that every command has; `undefined` where anything else is typed. */
 function optionsAlone(args: readonly string[]): Readonly<Record<string, unknown>> | undefined {
   try {
     const { values } = parseArgs({
@@ -50,7 +50,7 @@ function optionsAlone(args: readonly string[]): Readonly<Record<string, unknown>
 }
 
 /**
- * A shell may stand in a folder that somebody removed: yargs cannot even be loaded there. And in one whose name is no text
+ * A shell may be in a folder that somebody removed: yargs cannot even be loaded there. And in one whose name is no text
  * (UTF-8), for which another one would be taken. @throws {Trouble}
  */
 function standSomewhere(): void {
@@ -70,7 +70,7 @@ function standSomewhere(): void {
     });
 }
 
-/** @throws {Trouble} where a word of the call is no text: it could name another file than was meant. */
+/** @throws {Trouble} where a word of the call is no text: it could name another file than was intended. */
 function refuseNoText(args: readonly string[]): void {
   const word = args.find((arg) => arg.includes(noText));
   if (word !== undefined)

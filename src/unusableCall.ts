@@ -12,7 +12,7 @@ export interface Spoken {
 
 /**
  * What says of a call that yargs cannot make sense of what is wrong, in our words and with the nearest that would be right.
- * @param names the commands that could stand where the parser is; none where it is a command.
+ * @param names the commands that could be where the parser is; none where it is a command.
  * @param usage how the command is written, behind the words that lead to it.
  */
 export function failWith(
@@ -50,13 +50,13 @@ interface Words {
   readonly mend?: string;
 }
 
-/** How the command is written, and what stands there of one of its arguments. */
+/** How the command is written, and what is there of one of its arguments. */
 interface TypedCall {
   readonly written: string;
   readonly called: (name: string) => string;
 }
 
-/** What yargs says, and how it is said here. */
+/** What yargs says, and how it is stated here. */
 const messages: readonly {
   readonly form: RegExp;
   readonly words: (groups: readonly string[], call: TypedCall) => Words;
@@ -104,7 +104,7 @@ function unknownWord(parser: Argv, names: readonly string[], { typed, path }: Sp
   const knownNames = isOption ? Object.keys(optionsOf(parser)) : names;
   const word = names.length > 0 ? `command \`${unknown}\`` : `room for \`${unknown}\` in this call`;
   const subject = isOption ? `option ${option}` : word;
-  // A word that was broken off is far from the whole, and yet what was meant.
+  // A word that was broken off is far from the whole, and yet what was intended.
   const begun = unknown.length < 3 ? undefined : knownNames.find((name) => name.startsWith(unknown));
   const near = (begun === undefined ? didYouMean(unknown, knownNames) : `Did you mean \`${begun}\`?`)?.replace(
     '`',
@@ -114,7 +114,7 @@ function unknownWord(parser: Argv, names: readonly string[], { typed, path }: Sp
   return unusable(`there is no ${subject}`, near ?? `See ${path} --help`);
 }
 
-/** The options that a parser knows by now; yargs keeps them, and its types do not say so. */
+/** The options that a parser knows now; yargs keeps them, and its types do not say so. */
 function optionsOf(parser: Argv): object {
   const { getOptions } = parser as unknown as { getOptions?: () => { key?: object } };
   return getOptions?.call(parser).key ?? {};

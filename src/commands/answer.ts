@@ -34,7 +34,7 @@ export const textsOf = (value: unknown): readonly string[] => (value === undefin
 /**
  * Does a command's work and prints its result.
  * @param view how its result reads for a person, and in forms beside text and JSON where it has such.
- * @param isFine whether the work found nothing wrong, or the exit code where that has one of its own.
+ * @param isFine whether the work found nothing wrong, or the exit code where that has one to itself.
  */
 export async function answer<R>(
   args: Readonly<Record<string, unknown>>,
@@ -49,7 +49,7 @@ export async function answer<R>(
   try {
     const result = await work({ workspace: textOf(args.workspace), watch });
     done();
-    // Before it is printed: whoever reads may have read enough.
+    // Before it is printed: anyone who reads may have read enough.
     process.exitCode = exitCodeOf(isFine(result));
     await printResult(result, ways, wish);
   } finally {
@@ -57,10 +57,10 @@ export async function answer<R>(
   }
 }
 
-/** Whether all that stands where an entry should could be read: what is counted without it is not the whole. */
+/** Whether all that is where an entry should could be read: what is counted without it is not the whole. */
 export const isComplete = ({ unreadable }: { readonly unreadable: number }): boolean => unreadable === 0;
 
-/** @throws {Trouble} where what is told has no such form: a program waits for it, and would get a text. */
+/** @throws {Trouble} where what is reported has no such form: a program waits for it, and would get a text. */
 export function refuseFormat(format: string, forms: readonly string[]): void {
   if (format === 'text' || forms.includes(format)) return;
   throw new Trouble('unusable-call', `this is not told as --format ${format}`, {

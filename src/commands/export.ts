@@ -104,7 +104,7 @@ const command: CommandModule = {
 };
 export default command;
 
-/** What is said of some things that are told alone. */
+/** What is stated of some things that are reported alone. */
 const alone: Readonly<Record<string, readonly string[]>> = {
   as: ['entries', 'skos'],
   where: ['entries'],
@@ -114,7 +114,7 @@ const alone: Readonly<Record<string, readonly string[]>> = {
   guard: ['entries'],
 };
 
-/** @throws {Trouble} where something is said that means nothing here: nobody should believe that it did. */
+/** @throws {Trouble} where something is stated that means nothing here: nobody should believe that it did. */
 function refuseOthers(args: Readonly<Record<string, unknown>>): void {
   const to = textOf(args.to) ?? '';
   const names = Object.keys(alone).filter((name) => args[name] !== undefined && !alone[name]?.includes(to));

@@ -59,7 +59,7 @@ const command: CommandModule = {
 };
 export default command;
 
-/** The file that a page is written to; none where it is printed. @throws {Trouble} where both are asked for. */
+/** The file that a page is written to; none where it is printed. @throws {Trouble} where both are requested. */
 function fileFor(args: Readonly<Record<string, unknown>>): string | undefined {
   const [format, outFile] = [textOf(args.format) ?? 'text', textOf(args.out)];
   if (format === 'text') return outFile ?? usualPage;

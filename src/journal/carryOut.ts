@@ -76,7 +76,7 @@ export function takeBack(root: string, run: Run, partly: boolean): readonly Lost
 
 interface RunProgress {
   readonly changes: readonly FileChange[];
-  /** The state of the run where its changes are taken back. */
+  /** The state of the run where its changes are undone. */
   readonly state: RunState;
   /** A sentence on the files that nobody saved. */
   readonly otherFiles: string;
@@ -96,7 +96,7 @@ function carryOutOrBack(root: string, run: Run, { changes, state, otherFiles }: 
   }
 }
 
-/** Takes back what was begun before an error. @throws {Error} that error, where it cannot be taken back either. */
+/** Takes back what was begun before an error. @throws {Error} that error, where it cannot be undone either. */
 function carryBackAfter(
   error: unknown,
   root: string,

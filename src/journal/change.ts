@@ -11,7 +11,7 @@ import { planText, readPlanText } from './plan.ts';
 import { whyNoSpace, whyUnwritable } from './writable.ts';
 
 /**
- * The small journal: what a command other than a run writes into a workspace. All of it stands in one file, which
+ * The small journal: what a command other than a run writes into a workspace. All of it is in one file, which
  * appears in one instant; from then on the change has happened, and the next command carries it out if this one could
  * not. There is no way back, since nothing that was is lost: these commands add, and edit what version control keeps.
  */

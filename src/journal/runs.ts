@@ -46,7 +46,7 @@ export function readRuns(root: string): Runs {
   return { sound: withoutUndone(sound), damaged };
 }
 
-/** Runs that were taken back by another one are undone by that alone, and the other one is no run that stands. */
+/** Runs that were undone by another one are undone by that alone, and the other one is no run that stands. */
 function withoutUndone(runs: readonly Run[]): readonly Run[] {
   const done = runs.filter(({ plan, state }) => plan.undoes !== undefined && state === 'done');
   const undone = new Set(done.flatMap(({ folder, plan }) => [folder, plan.undoes]));
@@ -63,7 +63,7 @@ function readRun(root: string, folder: string) {
   return { ...read, folder, stated: states.find((state) => stateLine === stateText(state, read.checksum)) };
 }
 
-/** A journal's folder may be anything by now: a file, a link, a folder with folders for files. */
+/** A journal's folder may be anything now: a file, a link, a folder with folders for files. */
 function readText(root: string, file: string): string | undefined {
   try {
     return readOwnText(root, file);
@@ -114,7 +114,7 @@ function isAs(root: string, side: FileChange['before'], other: FileChange['befor
 export const stateText = (state: RunState, checksum: string): string =>
   `${state} ${hashOfText(`${state} ${checksum}`)}\n`;
 
-/** Writes down how far a run has come. What stands there and is no file, a link or a folder, is moved out of the way. */
+/** Writes down how far a run has come. What is there and is no file, a link or a folder, is moved out of the way. */
 export function withState(root: string, run: Run, state: RunState): Run {
   const file = `${run.folder}/state`;
   if (statOf(path.join(root, file))?.isFile() === false) setAside(root, file);

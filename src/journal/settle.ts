@@ -12,7 +12,7 @@ import { hasUnbegun, removeUnbegun } from './staging.ts';
 /**
  * Brings a workspace into order after a stop: carries out a small change that was begun, takes away what was never
  * begun, and moves journals out of the way that cannot be read. The caller holds the lock.
- * @throws {Trouble} with exit code 3 where something could not be read: it is said once, and then gone on without.
+ * @throws {Trouble} with exit code 3 where something could not be read: it is stated once, and then gone on without.
  */
 export function settle(root: string): void {
   removeUnbegun(root);
@@ -66,7 +66,7 @@ export const interruptedRun = (root: string): Run | undefined =>
 
 const isUnfinished = ({ state }: Run): boolean => state === 'running' || state === 'undoing';
 
-/** Whether every file is as it was before a run: it was stopped before it changed one, or after it was taken back. */
+/** Whether every file is as it was before a run: it was stopped before it changed one, or after it was undone. */
 const isUntouched = (root: string, { plan }: Run): boolean => standsAt(root, plan.files) === 'before';
 
 /** Writes down that runs which changed nothing are none, and removes files that were on their way. */

@@ -13,7 +13,7 @@ import { refuseUnwritable } from './writable.ts';
 const stagingFolder = `${ownFolder}/staging`;
 
 /**
- * The journal of a run while it is written: originals and new contents, so that no more than one entry is held in
+ * The journal of a run while it is written: originals and new contents, so that no more than one entry is kept in
  * memory. Nothing else is touched, and until {@link Staging.begin} the journal counts for nothing: so what it holds is
  * flushed to the disk then, all of it together.
  */
@@ -26,7 +26,7 @@ export class Staging implements FileSink {
   readonly #fresh = new Set<string>();
   #drafts = 0;
 
-  /** @param migration its number, for whoever looks into the folder of journals. */
+  /** @param migration its number, for anyone who looks into the folder of journals. */
   constructor(root: string, migration: number) {
     this.#root = root;
     this.#name = `${padded(nextNumber(root), 6)}-${padded(migration, 4)}`;
@@ -93,7 +93,7 @@ export class Staging implements FileSink {
     };
   }
 
-  /** Notes that there was a file, so that one that was not can be told from it later. */
+  /** Notes that there was a file, so that one that was not can be reported from it later. */
   see(file: string): void {
     this.#seen.add(file);
   }

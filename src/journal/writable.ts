@@ -7,7 +7,7 @@ import type { FileChange } from './plan.ts';
 
 /**
  * What would stop a run in its middle is looked for before it begins: rights, names and space. What cannot be known ahead
- * (a quota, a disk that fails) is met in the middle, and what was begun is taken back then.
+ * (a quota, a disk that fails) is met in the middle, and what was begun is undone then.
  */
 
 /** A path of so many bytes leaves room everywhere for what a file is called on its way to its place. */
@@ -104,7 +104,7 @@ function refuseLongName(full: string): void {
   if (Buffer.byteLength(full) > shortPath) fs.lstatSync(besideOf(full), { throwIfNoEntry: false });
 }
 
-/** @throws {Error} of the system where a file may not be replaced by anybody, whoever owns it. */
+/** @throws {Error} of the system where a file may not be replaced by anybody, anyone who owns it. */
 function refuseImmutable(full: string): void {
   try {
     fs.accessSync(full, fs.constants.W_OK);

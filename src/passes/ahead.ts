@@ -16,7 +16,7 @@ export interface FoundAhead {
   readonly findings: readonly Finding[];
   /** How many entries there are. */
   readonly entries: number;
-  /** How many things stand where an entry should and cannot be read as one. */
+  /** How many things are where an entry should and cannot be read as one. */
   readonly unreadable: number;
   /** Where an entry is kept. */
   readonly placeOf: (entry: EntryAddress) => Place | undefined;

@@ -11,7 +11,7 @@ export interface AheadChecked {
   readonly findings: readonly Finding[];
   readonly facts: PackedFacts;
   readonly places: PackedPlaces;
-  /** How many things stand where an entry should and cannot be read as one. */
+  /** How many things are where an entry should and cannot be read as one. */
   readonly unreadable: number;
 }
 

@@ -9,7 +9,7 @@ import { JoinedParts } from './joinedParts.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
 import type { Pass } from './walk.ts';
 
-/** So many findings are told at once. */
+/** So many findings are reported at once. */
 const toldAtOnce = 256;
 
 /** A check, which can be asked what it found until it was stopped. */

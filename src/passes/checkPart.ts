@@ -31,7 +31,7 @@ export interface PartChecked {
   readonly findings: readonly PlacedFinding[];
   /** Findings whose mend depends on which entries there are. */
   readonly bare: readonly FindingAt[];
-  /** Entries in files of their own whose identifiers hold more than small letters: another may be taken for them. */
+  /** Entries in files of their own whose identifiers hold more than small letters: another may be treated as them. */
   readonly unfit: readonly EntryAddress[];
   /** The files below `assets/` that are used. */
   readonly assets: readonly string[];
@@ -159,11 +159,11 @@ export class CheckPart {
   }
 }
 
-/** A bare identifier where several types may stand: which is meant shows once all entries are known. */
+/** A bare identifier where several types may stand: which is intended shows once all entries are known. */
 const isBare = ({ message, value, data }: Finding): boolean =>
   message === 'malformed-reference' && typeof value === 'string' && Array.isArray((data as { types?: unknown }).types);
 
-/** Works out where a finding stands in its file. */
+/** Works out where a finding is in its file. */
 export async function placed(store: EntryStore, model: Model, { finding, place }: FindingAt): Promise<PlacedFinding> {
   const body = model.types.get(finding.entry.type)?.body?.name;
   const span = await store.locate(place, finding.path, body);

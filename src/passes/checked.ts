@@ -25,7 +25,7 @@ export interface Checked extends Omit<Joined, 'findings'> {
 /** What checking may look at beside entries. */
 export interface CheckContext {
   readonly assets?: Assets;
-  /** Where a part of the model document is said in its files. */
+  /** Where a part of the model document is stated in its files. */
   readonly placeOf?: (path: Path) => FilePlace | undefined;
   /** Where what is found in parts of a large store is kept for the next time. */
   readonly memory?: MemorySpace | undefined;
@@ -33,7 +33,7 @@ export interface CheckContext {
   readonly overflow?: Overflow;
   /** Takes what is found while it lasts, in the order of the store; then nothing of it is kept for the end. */
   readonly tell?: Tell | undefined;
-  /** Whether nothing is asked for but what is wrong: then entries need not be known that nothing changed for. */
+  /** Whether nothing is requested but what is wrong: then entries need not be known that nothing changed for. */
   readonly findingsAlone?: boolean;
 }
 

@@ -42,7 +42,7 @@ const mostChanged = 8;
 const mostKept = 10_000;
 
 /**
- * Joins what was found in the parts of a store, which come in their order. Where only what is wrong is asked for, and the
+ * Joins what was found in the parts of a store, which come in their order. Where only what is wrong is requested, and the
  * facts of all parts are those of the last time, they are not joined again, nor even read: most edits change no identifier,
  * no reference and no unique value.
  */
@@ -114,7 +114,7 @@ export class JoinedParts {
     this.#latest = finding;
   }
 
-  /** Tells what is found by now to whoever wants it at once, where it is so many. */
+  /** Tells what is found now to anyone who wants it at once, where it is so many. */
   tell(least: number): Promise<void> | void {
     const { tell } = this.#context;
     if (tell && this.#findings.length >= least) return tell(this.#findings.splice(0));
@@ -232,7 +232,7 @@ export class JoinedParts {
     return this.#kept({ ...stored.told, late });
   }
 
-  /** What may be meant by a bare identifier: the entries that have it. */
+  /** What may be intended by a bare identifier: the entries that have it. */
   #meantBy({ value, data }: Finding): readonly string[] {
     const types = (data as { readonly types: readonly string[] }).types.flatMap(this.#model.context.acceptedAs);
     const entries = [...new Set(types)].map((type) => ({ type, id: String(value) }));
@@ -253,7 +253,7 @@ export class JoinedParts {
 
 const factsOf = (facts: Facts): PartFacts | Promise<PartFacts> => (typeof facts === 'function' ? facts() : facts);
 
-/** The places of entries by what is said of them; nothing where two are said to be at the same one. */
+/** The places of entries by what is stated of them; nothing where two are stated to be at the same one. */
 function placesByLine(parts: readonly PartFacts[]): ReadonlyMap<string, Place> | undefined {
   const places = new Map<string, Place>();
   for (const { facts, places: packed } of parts) {
@@ -278,7 +278,7 @@ const inOrder = (a: Place, b: Place): number => compareText(a.file, b.file) || (
 const byPlace = (a: LocatedFinding, b: LocatedFinding): number =>
   compareText(a.file, b.file) || a.line - b.line || a.column - b.column || compareText(a.finding, b.finding);
 
-/** What is wrong with files themselves, whoever uses them. */
+/** What is wrong with files themselves, anyone who uses them. */
 function assetFindings(assets: Assets = new Map(), used: ReadonlySet<string>): LocatedFinding[] {
   return [...assets].flatMap(([name, { media, named, isLink }]) => {
     const file = `${assetFolder}/${name}`;

@@ -4,7 +4,7 @@ import type { Stored } from '../stores/store.ts';
 /** What was seen of a part of a store, or of all stores: plain data. */
 export interface LearntPart {
   readonly stores: ReadonlyMap<string, GatheredEntries>;
-  /** How many things stand where an entry should and cannot be read as one. */
+  /** How many things are where an entry should and cannot be read as one. */
   readonly missed: number;
 }
 
@@ -12,7 +12,7 @@ export interface LearntPart {
 export class LearnPart {
   /** What was seen, by the names of stores. */
   readonly stores = new Map<string, EntryStatistics>();
-  /** How many things stand where an entry should and cannot be read as one. */
+  /** How many things are where an entry should and cannot be read as one. */
   missed = 0;
   readonly #tables: ReadonlySet<string>;
 

@@ -4,7 +4,7 @@ import { JsonValue } from '../core/plain/jsonValue.ts';
 /** A finding with the place where it shows. */
 export const LocatedFinding = z.strictObject({
   finding: z.string(),
-  /** The finding, with the way in which it is told where there are several: `offset:unwanted`. */
+  /** The finding, with the way in which it is reported where there are several: `offset:unwanted`. */
   message: z.string(),
   /** What its words are made from. */
   data: z.looseObject({}),

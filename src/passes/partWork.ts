@@ -13,7 +13,7 @@ import { ProfilePart } from './profilePart.ts';
 import { RehearsePart } from './rehearsePart.ts';
 import type { PassWork } from './work.ts';
 
-/** A part that is to be worked on, with what its result is kept under, where that is known by now. */
+/** A part that is to be worked on, with what its result is kept under, where that is known now. */
 export interface PartAsked {
   readonly part: Part;
   readonly key?: string | undefined;

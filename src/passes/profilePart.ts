@@ -5,7 +5,7 @@ import type { Stored } from '../stores/store.ts';
 /** What was counted of a part of a store, or of all of it. */
 export interface Profiled {
   readonly types: CountedTypes;
-  /** How many things stand where an entry should and cannot be read as one. */
+  /** How many things are where an entry should and cannot be read as one. */
   readonly unreadable: number;
 }
 

@@ -18,7 +18,7 @@ export interface RehearsalOf extends Circumstances {
   readonly look: Look | undefined;
   /** What the plan was made from. */
   readonly data: MigrationData;
-  /** Says why a step cannot be taken for an entry. */
+  /** Says why a step cannot be treated as an entry. */
   readonly refuse: (misfit: Misfit) => Error;
 }
 

@@ -12,7 +12,7 @@ export interface PartRehearsed {
   readonly told: RehearsalTally;
   /** What is wrong with the entries as they are afterwards. */
   readonly after: AheadChecked;
-  /** Why a step could not be taken for an entry: what is behind that was not looked at. */
+  /** Why a step could not be treated as an entry: what is behind that was not looked at. */
   readonly misfit: Misfit | undefined;
 }
 
@@ -71,7 +71,7 @@ export class RehearsePart {
   }
 
   unreadable(): void {
-    // No step is taken for what is no entry; that it is none is told by a check.
+    // No step is treated as what is no entry; that it is none is reported by a check.
   }
 
   done(): { readonly made: PartRehearsed } {

@@ -19,7 +19,7 @@ interface Sized extends StepSample {
   readonly size: number;
 }
 
-/** What is held of the entries that a step changes, as plain data. */
+/** What is kept of the entries that a step changes, as plain data. */
 export interface HeldSamples {
   /** How many it changes. */
   readonly count: number;
@@ -33,7 +33,7 @@ export interface HeldSamples {
 
 /**
  * Keeps the entries that tell most of a step: the first of which something is lost or replaced, the one with the longest
- * values, and the first; such that have a value afterwards before those that only lose one. No more than these are held.
+ * values, and the first; such that have a value afterwards before those that only lose one. No more than these are kept.
  */
 export class StepSamples {
   #count = 0;
@@ -57,7 +57,7 @@ export class StepSamples {
     if (size > (this.#longest?.size ?? 0)) this.#longest = { ...sample, size };
   }
 
-  /** Takes what is held of entries behind. */
+  /** Takes what is kept of entries behind. */
   take({ count, unusual, longest, first, removed }: HeldSamples): void {
     const behind = <S extends StepSample>(sample: S): S => ({ ...sample, order: sample.order + this.#count });
     if (unusual) this.#odd ??= behind(unusual);
@@ -72,7 +72,7 @@ export class StepSamples {
   }
 }
 
-/** The tellingest of the entries that are held, in their order. */
+/** The tellingest of the entries that are kept, in their order. */
 export function tellingest({ unusual, longest, first, removed }: HeldSamples): readonly StepSample[] {
   const [foremost, ...rest] = [...first, ...removed];
   const candidates = [foremost, unusual, longest, ...rest].filter((sample) => sample !== undefined);

@@ -6,7 +6,7 @@ import { Trouble } from '../workspace/trouble.ts';
 import { type PartAsked, prepareWork } from './partWork.ts';
 import type { ThreadAnswer, ThreadStart } from './threads.ts';
 
-/** What another thread does: it is told what passes want of entries, and does that with one part after another, in the order in which they come. */
+/** What another thread does: it is reported what passes want of entries, and does that with one part after another, in the order in which they come. */
 export function workOnParts(afterEach: () => void): void {
   const { home, passes, memory, limits, builtIn } = workerData as ThreadStart;
   setLimits(limits);

@@ -49,7 +49,7 @@ const isSoonerDone = (remaining: number, threads: number): boolean =>
 /** What is made of an entry is gone with the next one: more room for it is no faster, and taken from everybody. */
 const resourceLimits = { maxYoungGenerationSizeMb: 16 };
 
-/** Where the program of a thread lies beside this one, once they are built. */
+/** Where the program of a thread is beside this one, once they are built. */
 const program = new URL(import.meta.url.includes('/chunks/') ? '../thread.js' : './thread.js', import.meta.url);
 
 /** How parts are worked on. */
@@ -60,7 +60,7 @@ interface WorkSetting {
   readonly workHere: (part: PartAsked) => Promise<PartDone>;
 }
 
-/** Work on parts of a store, which are asked for in their order: here, and in other threads too once it proves long. */
+/** Work on parts of a store, which are requested in their order: here, and in other threads too once it proves long. */
 export class SharedWork {
   readonly #work: ThreadWork;
   readonly #working: WorkSetting;
@@ -97,7 +97,7 @@ export class SharedWork {
     return inThreads(this.#work, this.#left, { ...this.#working, threads: threads - 1 });
   }
 
-  /** How long this thread alone would take for what is left, in milliseconds; nought as long as that cannot be told. */
+  /** How long this thread alone would take for what is left, in milliseconds; nought as long as that cannot be reported. */
   #timeLeft(): number {
     const [last, before] = this.#taken.slice(-2).reverse();
     if (last === undefined || before === undefined) return 0;
@@ -159,7 +159,7 @@ function inThreads(
   return {
     take: (part) => {
       const promise = promises.get(part);
-      // Nothing is held for longer than it is asked for: it may be large.
+      // Nothing is kept for longer than it is requested: it may be large.
       promises.delete(part);
       return promise;
     },
@@ -189,7 +189,7 @@ class OtherThread {
     signal.addEventListener('abort', () => this.#giveUp(signal.reason));
   }
 
-  /** Rejects where the thread comes to an end before, or is told to stop. */
+  /** Rejects where the thread comes to an end before, or is shown to stop. */
   workOn(part: PartAsked): Promise<PartDone> {
     const waiting = settleable<PartDone>();
     if (this.#why !== undefined) waiting.reject(this.#why);

@@ -39,13 +39,13 @@ interface Apart {
   take(partResult: never, rest: never, key: string | undefined): Promise<void> | void;
   /** Where what they make of parts is kept for the next time, as long as nothing changes that it depends on. */
   readonly memory?: MemorySpace | undefined;
-  /** What was made of a part, where that stands elsewhere by now: of what is kept. */
+  /** What was made of a part, where that is elsewhere now: of what is kept. */
   shifted?(partResult: never, by: Shift): unknown;
   /** The same of the rest. */
   shiftedRest?(rest: never, by: Shift): unknown;
 }
 
-/** What one walk is told of its surroundings. */
+/** What one walk is reported of its surroundings. */
 export interface WalkOptions {
   /** Called for what was read, so that progress can be shown. */
   readonly watch?: ((read: ReadProgress) => void) | undefined;
@@ -205,7 +205,7 @@ function stoppable(until?: AbortSignal) {
 const stopped = (): Trouble =>
   new Trouble('stopped', 'stopped, as you asked', { mend: 'Nothing was changed.', exit: exitCodes.stopped });
 
-/** Every entry of a store, for what needs no pass of its own. */
+/** Every entry of a store, for what needs no pass to itself. */
 export async function* entriesOf(store: EntryStore): AsyncIterable<Stored> {
   for (const part of await store.parts(1)) for await (const item of store.read(part)) if ('entry' in item) yield item;
 }

@@ -2,7 +2,7 @@ import type { Model } from '../core/model/link.ts';
 import type { Circumstances } from './circumstances.ts';
 import type { MigrationData } from './planAgain.ts';
 
-/** What another thread is told of checking: plain data. */
+/** What another thread is reported of checking: plain data. */
 interface CheckWork extends Pick<Model, 'definition' | 'contentTerms'>, Circumstances {
   readonly pass: 'check';
 }
@@ -41,5 +41,5 @@ interface AddressesWork {
   readonly pass: 'addresses';
 }
 
-/** What another thread is told of a pass. */
+/** What another thread is reported of a pass. */
 export type PassWork = CheckWork | ProfileWork | AheadWork | RehearseWork | DigestWork | LearnWork | AddressesWork;

@@ -18,7 +18,7 @@ interface Prolog {
  * Takes the entities out of the declaration, with those that they refer to in their places: the parser knows each as it
  * is written, and replaces it once. Nothing outside is read.
  * @param start the beginning of the text, with the whole declaration.
- * @throws {DoctypeRefused} where the declaration, or an entity, lies elsewhere, or where entities multiply or hold themselves.
+ * @throws {DoctypeRefused} where the declaration, or an entity, is elsewhere, or where entities multiply or hold themselves.
  */
 export function prologOf(start: string): Prolog {
   const doctype = /<!DOCTYPE\s+[^\s[>]+\s*/u.exec(start);
@@ -89,7 +89,7 @@ function plainText(reference: string): string {
   return predefined.get(name) ?? reference;
 }
 
-/** Entities with what they refer to in its place. */
+/** Entities with what they refer to instead of it. */
 function flattened(declared: ReadonlyMap<string, string>): ReadonlyMap<string, string> {
   const flat = new Map<string, string>();
   let size = 0;

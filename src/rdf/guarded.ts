@@ -6,19 +6,19 @@ export class TooDeep extends Error {
   override readonly name = 'TooDeep';
 }
 
-/** How deep things may stand in each other. */
+/** How deep things may be in each other. */
 export const deepestNode = 500;
 /** So much of a file is looked at for its DOCTYPE, in characters. */
 const mostProlog = 1 << 20;
 
-/** What is known of a parser of XML, and what it is told. */
+/** What is known of a parser of XML, and what it is reported. */
 interface XmlParser {
   /** How many elements are open. */
   readonly depth: () => number;
   readonly declare: (entities: ReadonlyMap<string, string>) => void;
 }
 
-/** Hands on a text of XML, tells the parser its entities, and looks how deep that stands in it. */
+/** Hands on a text of XML, tells the parser its entities, and looks how deep that is in it. */
 export function guardedXml({ depth, declare }: XmlParser): Transform {
   let prolog: string | undefined = '';
   return new Transform({

@@ -11,7 +11,7 @@ import { DoctypeRefused } from './doctype.ts';
 import { deepestNode, guardedJson, guardedXml, TooDeep } from './guarded.ts';
 import { type Syntax, syntaxes, syntaxOf } from './syntaxes.ts';
 
-/** What relative addresses in a file stand on: nothing that anybody could fetch. */
+/** What relative addresses in a file are on: nothing that anybody could fetch. */
 const base = 'urn:file:';
 
 /** More statements than this are more than a taxonomy is. */

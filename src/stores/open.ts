@@ -38,7 +38,7 @@ export function openStore(workspace: StoreHome | (StoreHome & Models)): EntrySto
   return Object.assign(store, { home });
 }
 
-/** The files that several stores keep entries in, each in a list or map of its own. */
+/** The files that several stores keep entries in, each in a list or map to itself. */
 function sharedIn(content: readonly StoreOptions[]): ReadonlySet<string> {
   const named = content.flatMap(filesNamed);
   return new Set(named.filter((file, index) => named.indexOf(file) < index));

@@ -33,7 +33,7 @@ export interface EntryStore {
    */
   readonly get: (address: EntryAddress, near?: Place) => Promise<Stored | undefined>;
   /**
-   * Where a value stands; worked out only when it is asked for.
+   * Where a value stands; worked out only when it is requested.
    * @param body the field that is the text below the front matter, if the type has one.
    */
   readonly locate: (place: Place, path: Path, body?: string) => Promise<Span>;
@@ -64,7 +64,7 @@ interface Abilities {
   readonly positions: boolean;
   /** Whether it commits and rolls back by itself; if not, its files are written by the journal. */
   readonly ownTransactions: boolean;
-  /** Whether every byte is again what it was once a change is taken back. */
+  /** Whether every byte is again what it was once a change is undone. */
   readonly restoreBytes: boolean;
 }
 
@@ -87,7 +87,7 @@ export interface Place {
   readonly line?: number;
 }
 
-/** What stands in one place of a store: an entry, or something that cannot be read as one. */
+/** What is in one place of a store: an entry, or something that cannot be read as one. */
 export type Item = Stored | Unreadable;
 
 interface Kept {
@@ -101,7 +101,7 @@ export interface Stored extends Kept {
   readonly entry: Entry;
 }
 
-/** Something that stands where an entry should and cannot be read as one. */
+/** Something that is where an entry should and cannot be read as one. */
 export interface Unreadable extends Kept {
   readonly problem: Problem;
 }
@@ -132,9 +132,9 @@ export interface NewEntry extends EntryAddress {
 export interface Transaction {
   /** Takes a change. Those of one part come in the order in which it is read. @throws {Trouble} where it cannot be made. */
   readonly change: (change: EntryChange) => Promise<void>;
-  /** All changes were said: what becomes of files is in the sink. */
+  /** All changes were stated: what becomes of files is in the sink. */
   readonly prepare: () => Promise<void>;
-  /** How its changes are made and taken back, in a store with transactions of its own. */
+  /** How its changes are made and taken back, in a store with transactions to itself. */
   readonly own?: { readonly commit: () => Promise<void>; readonly rollback: () => Promise<void> };
 }
 
@@ -151,7 +151,7 @@ export interface FileSink {
 /** A file that holds one entry. */
 export interface FileOfEntry {
   readonly entry: Entry;
-  /** Where a value stands in it. */
+  /** Where a value is in it. */
   readonly locate: (path: Path, body?: string) => Span;
   /** The file after some operations; `undefined` where nothing is left of it. @throws {Trouble} where it cannot be edited. */
   readonly rewrite: (operations: readonly Operation[]) => { readonly path: string; readonly bytes: Buffer } | undefined;

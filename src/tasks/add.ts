@@ -35,7 +35,7 @@ export type AddResult = z.output<typeof AddResult>;
 const folders = { type: 'model/types', kit: 'model/kits', taxonomy: 'model/taxonomies' } as const;
 
 /**
- * Adds something to the model: a file of its own, or a part of one that keeps its comments and order. The model is read
+ * Adds something to the model: its own file, or a part of one that keeps its comments and order. The model is read
  * as it would be first; where that brings a mistake, nothing is written.
  */
 export async function add(call: Call, definition: DefinitionCall): Promise<AddResult> {

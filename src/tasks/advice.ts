@@ -36,7 +36,7 @@ export const AdviceResult = z.strictObject({
   types: z.int(),
   fields: z.int(),
   entries: z.int(),
-  /** How many things stand where an entry should and cannot be read as one. */
+  /** How many things are where an entry should and cannot be read as one. */
   unreadable: z.int(),
   advice: z.array(Advised),
   /** What is declined in lumbrik.yaml; without `says` where it would not be given any more. */

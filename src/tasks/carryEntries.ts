@@ -37,7 +37,7 @@ export const isUnrecorded = ({ records }: Workspace): boolean =>
 
 /**
  * Writes files of the model and every entry that mentions what is renamed or moved: all or nothing, through the journal of a
- * run, so that it can be taken back.
+ * run, so that it can be undone.
  * @returns how many files of entries were written, and how many files or lines could not be read: they stay as they are.
  */
 export async function carryEntries(

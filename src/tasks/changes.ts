@@ -37,7 +37,7 @@ export function changesBetween(comparison: Comparison, impactOf: ImpactOf = () =
     const [first] = group;
     if (!first || kindOf(first).hide?.(first, sources)) return [];
 
-    // A type that is gone extends nothing any more: that is told alone where it hurts somebody else.
+    // A type that is gone extends nothing any more: that is reported alone where it hurts somebody else.
     const isOfRemoved = first.name === 'shared-changed' && first.part === 'types' && removed.has(first.key);
     if (isOfRemoved && (impactOf(first)?.hits ?? 0) === 0) return [];
 

@@ -5,7 +5,7 @@ import { revisionOf } from '../core/revision/chain.ts';
 import type { Workspace } from '../workspace/open.ts';
 import type { ContentState } from './result.ts';
 
-/** Where the entries stand beside the model in the working files. */
+/** Where the entries are beside the model in the working files. */
 export async function contentStateOf(workspace: Workspace): Promise<ContentState> {
   const {
     root,

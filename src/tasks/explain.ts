@@ -29,7 +29,7 @@ const Topic = z.strictObject({
   name: z.string(),
   about: z.string(),
   options: z.array(Option),
-  /** Of a kind: its options as they stand in a model, and a value that obeys them. */
+  /** Of a kind: its options as they are in a model, and a value that obeys them. */
   example: z.strictObject({ options: z.record(z.string(), JsonValue), value: JsonValue }).optional(),
   /** Of a function that expressions can call: how it is called, an example, and what that gives. */
   gives: z.strictObject({ call: z.string(), expression: z.string(), gives: JsonValue }).optional(),

@@ -29,7 +29,7 @@ export const ExportEntriesResult = z.strictObject({
   as: z.string(),
   types: z.array(z.string()),
   entries: z.int(),
-  /** How many of the types that were asked for are left out: what readers do not see, or a condition does not take. */
+  /** How many of the types that were requested are left out: what readers do not see, or a condition does not take. */
   leftOut: z.int(),
   /** The file or folder that was written; nothing where it went to standard output. */
   out: z.string().optional(),
@@ -47,17 +47,17 @@ export interface ExportEntriesCall {
   /** Types; all of them where none is named. */
   readonly types: readonly string[];
   readonly where?: string | undefined;
-  /** What is said in several languages is said in this one, or the one that stands in for it. */
+  /** What is stated in several languages is stated in this one, or the one that is in for it. */
   readonly language?: string | undefined;
   /** Only what readers see at this moment, and only references to that. */
   readonly isPublic: boolean;
-  /** So many references deep, entries stand where they are pointed at. */
+  /** So many references deep, entries are where they are pointed at. */
   readonly depth: number;
   /** The file or folder to write. */
   readonly out?: string | undefined;
   /** Whether cells that a spreadsheet would compute have an apostrophe before them. */
   readonly isGuarded: boolean;
-  /** Whether only what the form cannot hold is told, and nothing written. */
+  /** Whether only what the form cannot hold is reported, and nothing written. */
   readonly isOnlyLosses: boolean;
 }
 
@@ -224,7 +224,7 @@ function refuseReading({ name }: EntryFormat, isReading: boolean): void {
   );
 }
 
-/** What leads to entries that others point at, where that is asked for: their places are kept, not they. */
+/** What leads to entries that others point at, where that is requested: their places are kept, not they. */
 async function finder(store: EntryStore, call: Call, { depth, publicAt }: Reading) {
   const places = new Map<string, Place>();
   if (depth > 0 || publicAt !== undefined) {
@@ -258,7 +258,7 @@ async function finder(store: EntryStore, call: Call, { depth, publicAt }: Readin
   };
 }
 
-/** So many entries are kept at hand that others point at. */
+/** So many entries are kept available that others point at. */
 const mostRecent = 10_000;
 
 /** The path of the file that a piece belongs to; empty where all is one file. */

@@ -81,8 +81,8 @@ export async function exportModel(call: Call, request: ExportCall): Promise<Expo
 }
 
 /**
- * Keeps a file that is told to be up to date, or only tells whether it is.
- * @param isOwn whether what stands there was written by an export.
+ * Keeps a file that is shown to be up to date, or only tells whether it is.
+ * @param isOwn whether what is there was written by an export.
  */
 export function kept(
   root: string,

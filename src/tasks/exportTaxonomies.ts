@@ -17,7 +17,7 @@ import { countTerms, taxonomyNamed } from './terms/count.ts';
 interface ExportTaxonomiesCall {
   /** Taxonomies; all of them where none is named. */
   readonly taxonomies: readonly string[];
-  /** The syntax; that of the file where nothing is said. */
+  /** The syntax; the one of the file where nothing is stated. */
   readonly as: string | undefined;
   readonly out?: string | undefined;
   readonly isCheck: boolean;
@@ -59,7 +59,7 @@ export async function exportTaxonomies(call: Call, request: ExportTaxonomiesCall
   };
 }
 
-/** How many terms of open taxonomies stand in entries alone: nothing but their identifiers is known of them. */
+/** How many terms of open taxonomies are in entries alone: nothing but their identifiers is known of them. */
 async function unlistedIn(
   workspace: Workspace,
   taxonomies: readonly Taxonomy[],
@@ -75,7 +75,7 @@ async function unlistedIn(
   });
 }
 
-/** A taxonomy with the terms that are kept with the content; those that it borrows are said where they are at home. */
+/** A taxonomy with the terms that are kept with the content; those that it borrows are stated where they are at home. */
 function statementsOf(
   { name, definition }: Taxonomy,
   { contentTerms, definition: { languages } }: Model,

@@ -66,7 +66,7 @@ export const LearnResult = z.strictObject({
   unfit: z.array(z.string()),
   /** Files in which no entries were found, and things in others that cannot be read as one. */
   left: z.array(z.strictObject({ file: z.string(), keys: z.array(z.string()).optional(), because: z.string() })),
-  /** What the key `type` holds, where entries of all of these have the same keys: it was taken for a field. */
+  /** What the key `type` holds, where entries of all of these have the same keys: it was treated as a field. */
   alikeTypes: z.array(z.string()),
   unreadable: z.int(),
   /** Some of the files, with the first line of each that could not be. */
@@ -102,7 +102,7 @@ export async function learn(call: Call, request: LearnCall): Promise<LearnResult
   try {
     return await learnt(call, request, { root, wanted: placed(root, request, copies) });
   } catch (error) {
-    // What was copied for nothing would stand in the way of the next try.
+    // What was copied for nothing would be in the way of the next try.
     if (!fs.existsSync(path.join(root, workspaceFile)))
       for (const copy of copies) fs.rmSync(copy, { recursive: true, force: true });
     throw error;
@@ -235,7 +235,7 @@ async function oddOnes(root: string, isKnown: boolean): Promise<OddOnes> {
   };
 }
 
-/** A learnt model as it is told. */
+/** A learnt model as it is reported. */
 const modelTold = ({ languages, languagesBecause, types, taxonomies, kits, unfit }: LearntModel) => ({
   languages: [...languages],
   languagesBecause,
@@ -261,7 +261,7 @@ const fieldsTold = (fields: readonly LearntField[]): z.output<typeof FieldLearnt
     against,
   }));
 
-/** The sources as they lie below the root; copied there where that is asked for, and the copies noted. @throws {Trouble} */
+/** The sources as they lie below the root; copied there where that is requested, and the copies noted. @throws {Trouble} */
 function placed(root: string, { sources, isCopying, out: outFile }: LearnCall, copies: string[]): readonly string[] {
   return sources.map((source) => {
     const from = path.resolve(source);

@@ -104,7 +104,7 @@ function newIn(type: LearntType, workspace: Workspace, keys: ReadonlyMap<string,
   const data = 'value' in reading ? reading.value.data : null;
   const changes = type.fields.flatMap((field) => {
     const cached = ownValue(existing.fields, field.name);
-    // The text of a file is that of the field which the model has for it.
+    // The text of a file is the one of the field which the model has for it.
     if (field.definition.body === true && model.types.get(type.name)?.body) return [];
     const key = keys.get(field.name);
     if (key !== undefined) return [called(key, addition(type.name, field, data))];
@@ -123,7 +123,7 @@ interface Change {
   readonly edit?: Edit;
 }
 
-/** A field that entries keep under a key which no field can be called: first it has to be said that this is it. */
+/** A field that entries keep under a key which no field can be called: first it has to be stated that this is it. */
 const called = (key: string, { proposal }: Change): Change => ({
   proposal: {
     ...proposal,
@@ -145,7 +145,7 @@ function addition(type: string, field: LearntField, data: Json): Change {
     : { proposal, edit: { do: 'insert', path: ['fields'], key: field.name, value: definition } };
 }
 
-/** Choices that stand in entries, and that a field does not have. */
+/** Choices that are in entries, and that a field does not have. */
 function newValues(type: string, field: LearntField, existing: FieldDoc, data: Json): readonly Change[] {
   if (existing.kind !== 'choice' || field.definition.kind !== 'choice' || !isList(field.definition.choices)) return [];
 

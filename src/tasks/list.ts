@@ -32,7 +32,7 @@ export const ListResult = z.strictObject({
       opened: z.array(z.string()),
     }),
   ),
-  /** Whether the columns were asked for; else the most telling come first. */
+  /** Whether the columns were requested; else the most telling come first. */
   areChosen: z.boolean(),
   /** How many entries there are of what was asked about, and of how many. */
   entries: z.int(),
@@ -40,7 +40,7 @@ export const ListResult = z.strictObject({
   rows: z.array(
     z.strictObject({
       entry: z.string(),
-      /** What stands in each column, by its name; what has no value is left out. */
+      /** What is in each column, by its name; what has no value is left out. */
       values: z.record(z.string(), JsonValue),
       /** The same in words: references by title, terms by label. */
       says: z.record(z.string(), z.string()),
@@ -59,11 +59,11 @@ export interface ListCall {
   /** Names of columns that rows are ordered by, with `desc` behind those that go down. */
   readonly sort?: readonly string[] | undefined;
   readonly language?: string | undefined;
-  /** So many rows are told; all of them where it is not given. */
+  /** So many rows are reported; all of them where it is not given. */
   readonly limit?: number | undefined;
   /** Whether every field is a column where none is named: for other programs. */
   readonly isExact: boolean;
-  /** Whether values are said in words as well. */
+  /** Whether values are stated in words as well. */
   readonly inWords: boolean;
 }
 
@@ -192,7 +192,7 @@ async function gather(
   return { entries, of: total, unreadable, titles };
 }
 
-/** So many columns are told at most where nobody names any. */
+/** So many columns are reported at most where nobody names any. */
 const mostColumns = 8;
 
 function telling(
@@ -212,7 +212,7 @@ function telling(
   );
 }
 
-/** How values are said in a list: in the language that is read, with its fall-backs. */
+/** How values are stated in a list: in the language that is read, with its fall-backs. */
 function saying(model: Model, titles: ReadonlyMap<string, string>) {
   const words: ValueContext = { model, titles, isShort: true };
   const [language = 'en'] = model.readingOrder;

@@ -38,7 +38,7 @@ export const MapResult = z.strictObject({
   since: z.strictObject({ said: z.string(), name: z.string() }).optional(),
   /** What the map shows the surroundings of; all of the model where it is not given. */
   around: z.array(z.string()),
-  /** How many things stand where an entry should and cannot be read as one: what they use is not counted. */
+  /** How many things are where an entry should and cannot be read as one: what they use is not counted. */
   unreadable: z.int(),
   boxes: z.array(
     z.strictObject({
@@ -153,7 +153,7 @@ function changeSince({ root }: Workspace, { definition }: NamedModel, model: Mod
   });
 }
 
-/** A difference that says that a field stands elsewhere. */
+/** A difference that says that a field is elsewhere. */
 function fieldMove(difference: Difference): FieldMove[] {
   if (difference.name === 'moved') {
     const { type, from, to } = difference.move;

@@ -11,7 +11,7 @@ import { reachedModel } from './reachedModel.ts';
 /**
  * The model that the entries obey: recorded with them. Where that is not recorded and revisions are, it is worked out
  * from the entries, and never guessed: only where they obey exactly one of the recorded models is it that one.
- * @throws {Trouble} where it cannot be told.
+ * @throws {Trouble} where it cannot be reported.
  */
 export async function obeyedModel(workspace: Workspace): Promise<NamedModel> {
   const recorded = recordedModel(workspace);

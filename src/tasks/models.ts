@@ -40,7 +40,7 @@ export const asNamed = onceFor(
 export const asRecorded = (model: NamedModel, { records }: Workspace): NamedModel =>
   records.revisions.map(asNamed).findLast(({ hash }) => hash === model.hash) ?? model;
 
-/** Opens another workspace and keeps to what the one at hand says of limits and of what every entry has of itself. */
+/** Opens another workspace and keeps to what the one available says of limits and of what every entry has of itself. */
 function beside<T>(open: () => T): T {
   const ownSettings = { limits: limits(), builtIn: builtInKeys() };
   try {

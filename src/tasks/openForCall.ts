@@ -23,7 +23,7 @@ export async function readingRuns(call: Call): Promise<Workspace> {
   return openWorkspace(root);
 }
 
-/** The model of a workspace as it is read in a language; in the main one where none is asked for. @throws {Trouble} */
+/** The model of a workspace as it is read in a language; in the main one where none is requested. @throws {Trouble} */
 export function readIn({ model, modelIn, languages }: Workspace, language: string | undefined): Model {
   if (language === undefined) return model;
   if (languages.includes(language)) return modelIn(language);

@@ -76,7 +76,7 @@ export const ProfileResult = z.strictObject({
   types: z.array(TypeProfiled),
   /** The same as it was, where that was asked about: in the names of then. */
   before: z.strictObject({ said: z.string(), name: z.string(), types: z.array(TypeProfiled) }).optional(),
-  /** How many things stand where an entry should and cannot be read as one. */
+  /** How many things are where an entry should and cannot be read as one. */
   unreadable: z.int(),
 });
 export type ProfileResult = z.output<typeof ProfileResult>;
@@ -84,13 +84,13 @@ export type ProfileResult = z.output<typeof ProfileResult>;
 export interface ProfileCall {
   /** A type, or a field of one; all types where it is not given. */
   readonly address: string | undefined;
-  /** Lengths of which is told how many values are longer. */
+  /** Lengths of which is reported how many values are longer. */
   readonly limits?: readonly number[] | undefined;
-  /** The language in which labels are said. */
+  /** The language in which labels are stated. */
   readonly language?: string | undefined;
 }
 
-/** So many frequent values are told of one field that is asked about, and of each of many. */
+/** So many frequent values are reported of one field that is asked about, and of each of many. */
 const [mostOfOne, mostOfEach] = [12, 3];
 
 /** Tells how the fields of types are used by the entries that exist. */
@@ -109,7 +109,7 @@ export async function profile(call: Call, { address: text, limits, language }: P
   };
 }
 
-/** What was counted, as it is told. @param language the one that is read; the main one where none is asked for. */
+/** What was counted, as it is reported. @param language the one that is read; the main one where none is requested. */
 export function profileTold(
   model: Model,
   language: string | undefined,
@@ -127,7 +127,7 @@ export function profileTold(
   };
 }
 
-/** A profile whose values are said in words as well. */
+/** A profile whose values are stated in words as well. */
 function saying(model: Model, language: string, { fields, ...type }: TypeProfile): ProfileResult['types'][number] {
   const titles = new Map<string, string>();
   const fieldsByAddress = new Map(
@@ -152,7 +152,7 @@ function saying(model: Model, language: string, { fields, ...type }: TypeProfile
   };
 }
 
-/** A field as its single values are said. */
+/** A field as its single values are stated. */
 const single = ({ common: { localized: _, many: __, ...common }, ...field }: Field): Field => ({ ...field, common });
 
 /** @throws {Trouble} where lengths are asked about, and no field whose values have any. */

@@ -25,7 +25,7 @@ export async function profileBefore(call: Call, request: ProfileCall, revisionNa
   const then = await atTime(workspace, revisionName, async (folder) => {
     const { model: older, languages } = openSoundWorkspace(folder);
     const names = namesBefore(root, older.definition, model.definition);
-    // A language that came since is read in what stood in for it.
+    // A language that came since is read in what was in for it.
     const language =
       request.language !== undefined && languages.includes(request.language) ? request.language : undefined;
     const address = request.address === undefined ? undefined : names(request.address);
@@ -36,7 +36,7 @@ export async function profileBefore(call: Call, request: ProfileCall, revisionNa
 
     return { names, types: olderProfile?.types ?? [] };
   });
-  // What every entry has of itself is called as the workspace at hand says.
+  // What every entry has of itself is called as the workspace available says.
   const current = await profile(call, request);
   const { names } = then;
 

@@ -33,7 +33,7 @@ import { modelWritten, writeModelRead } from './writeModel.ts';
 
 export const RenameResult = z.strictObject({
   ...head('rename'),
-  /** What got another name, or stands elsewhere: its address before and after. */
+  /** What got another name, or is elsewhere: its address before and after. */
   from: z.string(),
   to: z.string(),
   /** The files that were written; one that is called otherwise now, with its old name. */
@@ -46,7 +46,7 @@ export const RenameResult = z.strictObject({
   entries: z.int().optional(),
   /** How many files or lines could not be read as an entry then, and stay as they are. */
   unreadable: z.int().optional(),
-  /** What is stated by now for the next draft, as `--renamed` and `--moved` would say it. */
+  /** What is stated now for the next draft, as `--renamed` and `--moved` would say it. */
   stated: z.array(z.string()),
 });
 export type RenameResult = z.output<typeof RenameResult>;
@@ -120,7 +120,7 @@ interface Stated {
   readonly moves: readonly Move[];
 }
 
-/** Writes the files, once they are known to say what was meant and nothing else. @throws {Trouble} */
+/** Writes the files, once they are known to say what was intended and nothing else. @throws {Trouble} */
 async function write(
   call: Call,
   workspace: Workspace,
@@ -186,7 +186,7 @@ function withSettings(
   const edited = (isList(stores) ? stores : []).flatMap((store, index): readonly Edit[] => {
     const type = isObject(store) ? store.type : undefined;
     const [named] = renames.filter((rename) => rename.what === 'type' && type === rename.from);
-    // A key is that of all types whose entries the store may keep: it is called otherwise once all of them call it so.
+    // A key is the one of all types whose entries the store may keep: it is called otherwise once all of them call it so.
     const [field] = renames.filter(
       (rename) => rename.what === 'field' && ownValue(content[index]?.fields ?? {}, rename.from) !== undefined,
     );

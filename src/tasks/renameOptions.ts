@@ -11,7 +11,7 @@ export interface Renames {
   readonly notRenamed?: readonly string[];
 }
 
-/** Reads what was said about renames. @throws {Trouble} where a text is none. */
+/** Reads what was stated about renames. @throws {Trouble} where a text is none. */
 export function readRenameOptions({ renamed = [], moved = [], notRenamed = [] }: Renames): StatedRenames {
   for (const text of notRenamed)
     if (!parseAddress(text.split('=')[0] ?? text)) throw badAddress(`--not-renamed ${text}`);

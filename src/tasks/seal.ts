@@ -77,13 +77,13 @@ export async function seal(call: Call, message: string): Promise<SealResult> {
       file: recorded.file,
       ...rating,
       changes: comparison ? changesBetween(comparison) : [],
-      // As it is on the disk by now.
+      // As it is on the disk now.
       standing: await contentStateOf({ ...workspace, records: recordsIn(workspace.root) }),
     };
   });
 }
 
-/** What a migration between a model and the working files says of renames and moves: what was meant was said there. */
+/** What a migration between a model and the working files says of renames and moves: what was intended was stated there. */
 function statedBetween(
   { root, modelHash, model: { definition } }: Workspace,
   before: ModelDoc,
@@ -94,14 +94,14 @@ function statedBetween(
     if (leading) return readRenameOptions({ ...saidIn(leading.migration.steps), notRenamed: leading.migration.apart });
     return readRenameOptions(knownRenames(root, [before, definition]));
   } catch (error) {
-    if (error instanceof Trouble) return undefined; // What is wrong with a migration is told where it is used.
+    if (error instanceof Trouble) return undefined; // What is wrong with a migration is reported where it is used.
     throw error;
   }
 }
 
 /**
  * The file that says which model the entries obey, where sealing changes it: the first revision, or a new one where they
- * obeyed an older one and nothing has to be migrated. What is not known stays so, and is asked for where it is needed.
+ * obeyed an older one and nothing has to be migrated. What is not known stays so, and is requested where it is needed.
  */
 async function carriedRevision(workspace: Workspace): Promise<WantedChange | undefined> {
   const { revisions, contentRevision } = workspace.records;

@@ -16,7 +16,7 @@ import { type Renames, readRenameOptions } from './renameOptions.ts';
 
 /**
  * What was renamed and moved by commands since the last migration was drafted. It is kept beside the migrations, so that
- * it goes along with the branch on which it was done, and is no guess for whoever compares and drafts there.
+ * it goes along with the branch on which it was done, and is no guess for anyone who compares and drafts there.
  */
 export const statedFile = 'migrations/stated.yaml';
 

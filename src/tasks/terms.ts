@@ -69,7 +69,7 @@ function newName(text: string | undefined): string {
   });
 }
 
-/** The taxonomy that an address names; a bare name is read as that of a type. */
+/** The taxonomy that an address names; a bare name is read as the one of a type. */
 function taxonomyIn(address: Address | undefined): string | undefined {
   if (address?.what === 'type') return address.type;
   return address?.what === 'taxonomy' ? address.taxonomy : undefined;

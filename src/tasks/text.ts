@@ -30,7 +30,7 @@ export const TextResult = z.strictObject({
   ...head('text'),
   from: z.enum(textForms),
   to: z.enum(textForms),
-  /** The text in the form that was asked for; a tree as data. */
+  /** The text in the form that was requested; a tree as data. */
   text: JsonValue,
   /** What could not be kept, and how often. */
   lost: z.array(z.strictObject({ what: z.string(), times: z.int() })),

@@ -29,7 +29,7 @@ interface Node {
   readonly title?: string | undefined;
   readonly status: z.output<typeof status>;
   readonly hidden?: z.output<typeof hidden>;
-  /** Whether it stands elsewhere in the tree, where it is followed. */
+  /** Whether it is elsewhere in the tree, where it is followed. */
   readonly again: boolean;
   readonly next: readonly { readonly pointer: string; readonly name: string; readonly node: Node }[];
 }
@@ -135,7 +135,7 @@ export async function trace(call: Call, { entry: text, depth, ask }: TraceCall):
 interface Web {
   readonly graph: Graph;
   readonly titles: ReadonlyMap<string, string>;
-  /** The moment at which readers are asked for. */
+  /** The moment at which readers are requested. */
   readonly currentTime: string;
   /** How many references stand together as the value of one field, by `entry#pointer`. */
   readonly held: ReadonlyMap<string, number>;
@@ -199,7 +199,7 @@ function nodeOf({ entry, status: state, again, next }: Reached, web: Web, nameOf
   });
 }
 
-/** The name of the field that a reference stands in: its path where it is inside an object. */
+/** The name of the field that a reference is in: its path where it is inside an object. */
 const fieldPathOf = ({ field }: Edge): string => field.slice(field.indexOf('.') + 1);
 
 const fieldOf = (model: Model, edge: Edge): Field | undefined => {
@@ -213,7 +213,7 @@ function inverseOf(model: Model, edge: Edge): string {
   return field?.kind.pointsAt(field.options).inverse ?? edge.field;
 }
 
-/** The value that a reference is part of: all that stands in one list, or the reference alone. */
+/** The value that a reference is part of: all that is in one list, or the reference alone. */
 const valuePath = (path: Path): Path => (typeof path.at(-1) === 'number' ? path.slice(0, -1) : path);
 
 function danglingBy(edge: Edge, { graph, held }: Web, model: Model): z.output<typeof Deleting>['dangling'][number] {

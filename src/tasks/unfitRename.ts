@@ -54,7 +54,7 @@ export function refuseUnfitRename(rename: Rename, { model }: Workspace): void {
 
 const quoted = (id: string): string => (/\s/u.test(id) ? `"${id}"` : id);
 
-/** @throws {Trouble} where the model has no such field, or it cannot stand there. */
+/** @throws {Trouble} where the model has no such field, or it cannot be there. */
 export function refuseUnfitMove({ type, from, to }: Move, { model }: Workspace): void {
   const { definition } = model;
   const fields = ownValue(definition.types, type)?.fields;

@@ -32,7 +32,7 @@ export function fromTo(before: unknown, after: unknown, width: number, look: Pic
     if (common * 2 >= Math.min(before.length, after.length)) return insideText(pieces, width, look);
   }
 
-  // A text that looks like the number it was stands in quotes: `3 → "3"`.
+  // A text that looks like the number it was is in quotes: `3 → "3"`.
   const isText = typeof before !== typeof after && !Array.isArray(after) && String(before) === String(after);
 
   const show = (value: unknown): string => {
@@ -49,7 +49,7 @@ const plain = (text: string): string => text.replace(/\s+/gu, ' ');
 /** So much of what both texts have is shown beside what differs. */
 const around = 20;
 
-/** A stretch of two texts: the same in both, or what goes and what comes in its place. */
+/** A stretch of two texts: the same in both, or what goes and what comes instead of it. */
 type Stretch = { readonly same: string } | { readonly goes: string; readonly comes: string };
 
 /** Pieces as stretches; what differs on both sides of a mere blank differs as one. */
@@ -96,7 +96,7 @@ function insideText(pieces: readonly Piece[], width: number, { paint }: Pick<Loo
   return line;
 }
 
-/** So many columns what differs needs at least to be told. */
+/** So many columns what differs needs at least to be reported. */
 const leastForChange = 16;
 
 /** Two texts cut so that both fit into a room together: a short one leaves more to the other. */

@@ -13,7 +13,7 @@ export interface Look {
 
 type Brush = (text: string) => string;
 
-/** Colours by meaning, never by name: whoever writes a view says what a text is. */
+/** Colours by meaning, never by name: anyone who writes a view says what a text is. */
 interface Paint {
   /** The first thing to read. */
   readonly strong: Brush;
@@ -271,7 +271,7 @@ function brokenLine(line: string, width: number): string {
   return [...lines, column].join('\n');
 }
 
-/** The same without titles. @param rights which columns stand on the right. */
+/** The same without titles. @param rights which columns are on the right. */
 export function alignedRows(rows: readonly (readonly string[])[], rights: readonly boolean[], indent = '  '): string {
   const widths = (rows[0] ?? []).map((_, index) => Math.max(...rows.map((row) => widthOf(row[index] ?? ''))));
   const set = (text: string, index: number): string =>

@@ -1,6 +1,6 @@
 import { exitCodes } from '../workspace/exitCodes.ts';
 
-/** What is said of an output that takes nothing more, by the code of the system. */
+/** What is stated of an output that takes nothing more, by the code of the system. */
 const reasons: Readonly<Record<string, string>> = {
   ENOSPC: 'the disk is full',
   EDQUOT: 'your share of the disk is used up',
@@ -9,7 +9,7 @@ const reasons: Readonly<Record<string, string>> = {
 
 /**
  * Goes on without standard error where nobody takes it, and ends where standard output takes nothing more: a reader that
- * went away has read enough (`lumbrik show | head`), and what was found decides the exit code; all else is told.
+ * went away has read enough (`lumbrik show | head`), and what was found decides the exit code; all else is reported.
  */
 export function watchOutput(): void {
   process.stdout.on('error', endWithout);

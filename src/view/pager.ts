@@ -3,7 +3,7 @@ import { startPager, usualPager } from '../workspace/platform.ts';
 
 /**
  * Shows a text page by page where it is longer than the terminal, with the program that `PAGER` names (`less`, if nothing
- * is said). @returns whether it did: where it is short, there is no terminal, or no such program, it has to be printed.
+ * is stated). @returns whether it did: where it is short, there is no terminal, or no such program, it has to be printed.
  */
 export async function paged(text: string): Promise<boolean> {
   const { isTTY, rows } = process.stdout;
@@ -11,7 +11,7 @@ export async function paged(text: string): Promise<boolean> {
   if (!isTTY || TERM === 'dumb' || pager === '' || pager === 'cat' || lineCount(text) < (rows ?? 24)) return false;
 
   const child = startPager(pager, { LESS });
-  // Whoever has read enough leaves before the end; Ctrl-C is the pager's own.
+  // Anyone who has read enough leaves before the end; Ctrl-C is the pager's own.
   child.stdin.on('error', () => undefined);
   const ignore = (): void => undefined;
   process.on('SIGINT', ignore);

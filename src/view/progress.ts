@@ -6,7 +6,7 @@ const patience = 500;
 const between = 100;
 
 /**
- * Tells on standard error how many entries were read, how fast, how long it will take where that can be told, and what
+ * Tells on standard error how many entries were read, how fast, how long it will take where that can be reported, and what
  * is wrong so far: on a terminal only, and only once it lasts.
  */
 export function watchProgress(isQuiet: boolean): {
@@ -36,7 +36,7 @@ export function watchProgress(isQuiet: boolean): {
   };
 }
 
-/** Takes away what was told, such as before a question. */
+/** Takes away what was reported, such as before a question. */
 export function clearProgress(): void {
   if (process.stderr.isTTY === true) process.stderr.write('\r\u001B[J');
 }

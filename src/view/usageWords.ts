@@ -35,10 +35,10 @@ export function rangeWords({ sizes, items }: FieldTold): string {
   return [span, list].filter(Boolean).join(', ');
 }
 
-/** The most frequent values that are worth to be told: those that stand more than once, or alone. */
+/** The most frequent values that are worth to be reported: those that stand more than once, or alone. */
 export const frequentValues = ({ frequent, distinct }: FieldTold): FieldTold['frequent'] =>
   frequent.filter(({ count: times }) => times > 1 || distinct?.count === 1);
 
-/** What is said with its identifier behind it, by that alone. */
+/** What is stated with its identifier behind it, by that alone. */
 export const inShort = (value: unknown, message: string): string =>
   typeof value === 'string' && message.endsWith(` (${value})`) ? value : message;

@@ -9,7 +9,7 @@ export const assetFolder = 'assets';
 /** As much of a file as tells what it is and how large a picture in it is. */
 const enough = 256 * 1024;
 
-/** Looks into every file below `assets/`. Links are told as such, and never followed. */
+/** Looks into every file below `assets/`. Links are reported as such, and never followed. */
 export async function readAssets(root: string): Promise<Assets> {
   const files = listFiles(root, assetFolder, ['']);
   if (files.length === 0) return new Map();
@@ -37,7 +37,7 @@ function beginning(file: string): Buffer {
   }
 }
 
-/** The media types of what has no mark of its own and is known by its name alone, where its content is text. */
+/** The media types of what has no mark to itself and is known by its name alone, where its content is text. */
 const textual: Readonly<Record<string, string>> = {
   '.csv': 'text/csv',
   '.html': 'text/html',

@@ -6,7 +6,7 @@ import { openSoundWorkspace, type Workspace, workspaceFile } from './open.ts';
 import { temporaryFolder } from './temporaryFolder.ts';
 import { Trouble } from './trouble.ts';
 
-/** The workspace as it was at a commit of the git repository that it lies in: its model alone. @throws {Trouble} */
+/** The workspace as it was at a commit of the git repository that it is in: its model alone. @throws {Trouble} */
 export function workspaceAt(root: string, commit: string): Workspace {
   const folder = laidOut(filesOf(root, commit, ['model']));
   try {
@@ -17,7 +17,7 @@ export function workspaceAt(root: string, commit: string): Workspace {
 }
 
 /**
- * Does something with a workspace as it was at a commit, entries and all: in a folder of its own, which is gone afterwards.
+ * Does something with a workspace as it was at a commit, entries and all: in its own folder, which is gone afterwards.
  * @throws {Trouble}
  */
 export async function atCommit<T>(root: string, commit: string, work: (folder: string) => Promise<T>): Promise<T> {

@@ -4,7 +4,7 @@ import { readYaml } from '../core/source/yaml.ts';
 import { readTextIfThere } from './files.ts';
 import { Trouble } from './trouble.ts';
 
-/** Which model the entries obey, kept with them: two copies of the content can stand at different revisions. */
+/** Which model the entries obey, kept with them: two copies of the content can be at different revisions. */
 export const contentRevisionFile = 'content/revision.yaml';
 
 /** The hash of the model that the entries obey; `undefined` as long as nothing was recorded. @throws {Trouble} */

@@ -7,7 +7,7 @@ import { Trouble } from './trouble.ts';
 export const editedText = (file: string, text: string, edits: readonly Edit[]): string =>
   refusingEdits(file, () => editText(text, edits, file.endsWith('.json') ? 'json' : 'yaml'));
 
-/** Edits a file. @throws {Trouble} where the edit would touch more than what is meant. */
+/** Edits a file. @throws {Trouble} where the edit would touch more than what is intended. */
 export function refusingEdits<T>(file: string, edit: () => T): T {
   try {
     return edit();

@@ -114,10 +114,10 @@ export function readTextIfThere(file: string, name: string): string | undefined 
   return isThere(file) ? readTextOrRefuse(file, name) : undefined;
 }
 
-/** Whether anything stands at a path: a file, a folder, or a link wherever it leads. */
+/** Whether anything is at a path: a file, a folder, or a link wherever it leads. */
 const isThere = (file: string): boolean => statOf(file) !== undefined;
 
-/** What stands at a path, a link as itself; `undefined` where nothing does, or where nothing could be. */
+/** What is at a path, a link as itself; `undefined` where nothing does, or where nothing could be. */
 export function statOf(file: string): fs.Stats | undefined {
   try {
     return fs.lstatSync(file, { throwIfNoEntry: false });
@@ -150,7 +150,7 @@ export function listFiles(root: string, name: string, endings: readonly string[]
     for (const entry of readFolder(path.join(folder, inside))) {
       if (entry.name.startsWith('.')) continue;
       const path = inside === '' ? entry.name : `${inside}/${entry.name}`;
-      // Below a name that is no UTF-8 nothing can be read: it is listed, so that this is said.
+      // Below a name that is no UTF-8 nothing can be read: it is listed, so that this is stated.
       if (entry.isDirectory() && !path.includes(noText)) walk(path);
       else if (entry.isSymbolicLink() || entry.isDirectory() || endings.some((ending) => entry.name.endsWith(ending)))
         files.push(path);
@@ -242,7 +242,7 @@ const besideEnding = '.lumbrik-new';
 export const besideOf = (file: string): string =>
   path.join(path.dirname(file), `.${path.basename(file)}${besideEnding}`);
 
-/** Whether a name is that of a file on its way to its place. */
+/** Whether a name is the one of a file on its way to its place. */
 export const isLeftover = (name: string): boolean => name.startsWith('.') && name.endsWith(besideEnding);
 
 /** Removes what a stop may have left of writing a file. */

@@ -6,7 +6,7 @@ import { makeFolder } from './makeFolder.ts';
 import { renameOver } from './platform.ts';
 import { systemCode, systemTrouble, Trouble } from './trouble.ts';
 
-/** As many bytes as are read at once of a file that may be too large to be held. */
+/** As many bytes as are read at once of a file that may be too large to be kept. */
 const pieceSize = 1 << 20;
 
 /** Reads a regular file piece by piece. The piece is only good until the next one. @throws {Trouble} */
@@ -34,14 +34,14 @@ export function hashFile(file: string): string | undefined {
   }
 }
 
-/** A new file that is written piece by piece; its hash is told once it is whole. */
+/** A new file that is written piece by piece; its hash is reported once it is whole. */
 export class NewFile {
   readonly #handle: number;
   readonly #hash = createHash('sha256');
   readonly #file: string;
   #isOpen = true;
 
-  /** @throws {Trouble} where it cannot be made, or something stands there already. */
+  /** @throws {Trouble} where it cannot be made, or something is there already. */
   constructor(file: string) {
     this.#file = file;
     try {
@@ -59,7 +59,7 @@ export class NewFile {
   }
 
   /**
-   * @param isFlushed whether the bytes are on the disk when this returns; else whoever wrote it sees to that.
+   * @param isFlushed whether the bytes are on the disk when this returns; else anyone who wrote it sees to that.
    * @returns the SHA-256 of its bytes. @throws {Trouble} where they do not reach the disk.
    */
   done(mode?: number, isFlushed = true): string {

@@ -13,7 +13,7 @@ import { placeNew } from './platform.ts';
  */
 const keyShape = /^[0-9a-f]{64}$/u;
 
-/** The mark of a content; `undefined` where no key can be kept, and nothing written here can be told apart. */
+/** The mark of a content; `undefined` where no key can be kept, and nothing written here can be distinguished. */
 export function markOf(content: string | Buffer): string | undefined {
   const key = ourKey();
   return key && createHmac('sha256', key).update(content).digest('hex');
@@ -61,7 +61,7 @@ function makeKey(file: string): string | undefined {
     makeFolder(path.dirname(file), 0o700);
     placeNew(file, `${randomBytes(32).toString('hex')}\n`, { beside, mode: 0o600 });
   } catch {
-    // It is there by now, or it cannot be kept.
+    // It is there now, or it cannot be kept.
   }
 
   return readKey(file);

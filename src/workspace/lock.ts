@@ -37,7 +37,7 @@ function release(file: string): void {
 /**
  * Takes a lock. It is linked into place, so that it is never there without saying whose it is, and only one process can.
  *
- * One whose process is gone is removed by whoever holds the lock *on that very lock*: a file named for its inode, time
+ * One whose process is gone is removed by anyone who holds the lock *on that very lock*: a file named for its inode, time
  * and content. Nobody else may remove it, so nobody can remove by mistake the fresh one that took its place.
  */
 function take(file: string): void {
@@ -69,7 +69,7 @@ function linkInto(file: string): boolean {
   }
 }
 
-/** Takes away what processes left that ended while they took a lock. Called by whoever holds it. */
+/** Takes away what processes left that ended while they took a lock. Called by anyone who holds it. */
 function removeRemains(root: string): void {
   for (const name of ownNames(root, ownFolder).filter((ownName) => ownName.startsWith('lock-'))) {
     // A lock on its way into place has the process in its name, since there may be nothing in it yet.
@@ -89,7 +89,7 @@ interface Holder {
 
 const ourselves = (): string => [process.pid, os.hostname(), startOf(process.pid)].filter(Boolean).join(' ');
 
-/** A lock that is there. @throws {Trouble} where something else stands in its place. */
+/** A lock that is there. @throws {Trouble} where something else is instead of it. */
 function look(file: string): { readonly holder: Holder; readonly instance: string } | undefined {
   try {
     const stat = fs.lstatSync(file, { bigint: true });

@@ -56,7 +56,7 @@ export function fingerprintOf(root: string, files: readonly string[]): string | 
 }
 
 /**
- * The model that was read from the same bytes before. It is believed only with our mark on it: what was damaged, edited
+ * The model that was read from the same bytes before. It is trusted only with our mark on it: what was damaged, edited
  * by hand or made elsewhere counts for nothing, and the files themselves are read.
  */
 export function recall(root: string, fingerprint: string): Remembered | undefined {

@@ -33,13 +33,13 @@ import { type Place, Trouble } from './trouble.ts';
 /** The file that makes a folder a workspace. */
 export const workspaceFile = 'lumbrik.yaml';
 
-/** A workspace as it lies on the disk now. Paths in it are relative to its root, with `/`. */
+/** A workspace as it is on the disk now. Paths in it are relative to its root, with `/`. */
 export interface Workspace {
   readonly root: string;
   readonly name: string;
   readonly languages: readonly string[];
   readonly model: Model;
-  /** The model as it is read in a language: what it says to people is said in that, or in what stands in for it. */
+  /** The model as it is read in a language: what it says to people is stated in that, or in what is in for it. */
   readonly modelIn: (language: string) => Model;
   /** The hash of the model in the working files. */
   readonly modelHash: string;
@@ -59,7 +59,7 @@ export interface Workspace {
   readonly written: () => WrittenModel;
 }
 
-/** A mistake in a model file, with its place and the line that it stands in. */
+/** A mistake in a model file, with its place and the line that it is in. */
 interface ModelMistake {
   readonly file: string;
   readonly line: number;
@@ -89,7 +89,7 @@ export function findWorkspace(named: string | undefined): string {
   );
 }
 
-/** The workspace that a folder is, or lies in; `undefined` where it is in none. */
+/** The workspace that a folder is, or is in; `undefined` where it is in none. */
 export function workspaceAround(folder: string): string | undefined {
   for (let above = folder; ; above = path.dirname(above)) {
     if (fs.existsSync(path.join(above, workspaceFile))) return above;
@@ -139,7 +139,7 @@ function remembered(root: string, { limits, builtIn, model, ...settings }: Remem
       in: (language) => link(definition, contentTerms, readingOrder(definition, language)),
     };
   });
-  // Places are asked for by findings, one after the other: the files are read for all of them together.
+  // Places are requested by findings, one after the other: the files are read for all of them together.
   const read = once(() => readWorkspace(root, new Map()));
 
   return {
@@ -182,7 +182,7 @@ function readWorkspace(
   const model = link(read.model, terms);
   let hash: string | undefined;
   const byFile = new Map([...files, ...termsFiles.files].map((file) => [file.file, file]));
-  // What a file was to define that cannot be read is missed everywhere: that, and what else does not go together, is said once
+  // What a file was to define that cannot be read is missed everywhere: that, and what else does not go together, is stated once
   // all of them can be read.
   const isWhole = unreadable.length === 0 && read.isWhole;
   const inFiles = isWhole ? [...read.mistakes, ...inTerms] : read.mistakes.filter(({ isUndefined }) => !isUndefined);
@@ -219,7 +219,7 @@ function readWorkspace(
   };
 }
 
-/** Whether a mistake only says that a field is missing which is there, and has a mistake of its own. */
+/** Whether a mistake only says that a field is missing which is there, and has its own mistake. */
 const follows = ({ misses }: Mistake, { mistakes }: ReadModel): boolean =>
   misses !== undefined && mistakes.some(({ path }) => path[0] === 'fields' && path[1] === misses);
 
@@ -244,7 +244,7 @@ export function openSoundWorkspace(named: string | undefined): Workspace {
   );
 }
 
-/** A mistake in something shared shows in each type that uses it; it is said once. */
+/** A mistake in something shared shows in each type that uses it; it is stated once. */
 function withoutRepeats(mistakes: readonly ModelMistake[]): ModelMistake[] {
   const distinct = new Map(
     mistakes.map((mistake) => [`${mistake.file}:${mistake.line}:${mistake.column} ${mistake.says}`, mistake]),
@@ -389,7 +389,7 @@ function placed(
   ];
 }
 
-/** The column of a place inside a text that is written on one line; that of the text itself where it is not. */
+/** The column of a place inside a text that is written on one line; the one of the text itself where it is not. */
 function columnInside(excerpt: string, column: number, offset: number): number {
   const first = excerpt[column - 1];
   if (first === '|' || first === '>') return column;

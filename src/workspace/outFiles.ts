@@ -12,7 +12,7 @@ const enough = 1 << 16;
 const mostOpen = 64;
 
 /**
- * What is written piece by piece and stands there whole or not at all: a file, or a folder with files. It grows beside its
+ * What is written piece by piece and is there whole or not at all: a file, or a folder with files. It grows beside its
  * place and takes it at the end. What is there already stays.
  */
 export class OutFiles {

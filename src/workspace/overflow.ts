@@ -107,7 +107,7 @@ export class DiskOverflow implements Overflow {
   }
 }
 
-/** Where something stands in the file, in bytes. */
+/** Where something is in the file, in bytes. */
 interface Extent {
   readonly start: number;
   readonly length: number;

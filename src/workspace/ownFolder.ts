@@ -48,7 +48,7 @@ export function readOwn(root: string, file: string): Outcome<Buffer, NotRead> | 
   return statOf(full) ? readBytes(full, Number.POSITIVE_INFINITY) : undefined;
 }
 
-/** The whole path of a file of the tool's own, for what is too large to be held. @throws {Trouble} where a link is on the way. */
+/** The whole path of a file of the tool's own, for what is too large to be kept. @throws {Trouble} where a link is on the way. */
 export function ownPath(root: string, file: string): string {
   refuseOther(root, path.posix.dirname(file));
   return path.join(root, file);
@@ -119,7 +119,7 @@ export function removeOwnLeftovers(root: string, folders: readonly string[]): vo
     for (const name of ownNames(root, folder)) if (isLeftover(name)) removeOwn(root, `${folder}/${name}`);
 }
 
-/** @throws {Trouble} where a link, or something else that is no folder, stands where a folder of the tool's own belongs. */
+/** @throws {Trouble} where a link, or something else that is no folder, is where a folder of the tool's own belongs. */
 function refuseOther(root: string, folder: string): void {
   refuseLinksTo(root, folder);
   const parts = folder.split('/');

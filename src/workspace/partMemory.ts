@@ -30,7 +30,7 @@ export function holdParts(): void {
 const fileOf = (space: string, key: string): string => `${memoryFolder}/${space}/${key}`;
 
 /**
- * What was kept under a key. It is believed only with our mark on it: what was damaged, edited or made elsewhere counts
+ * What was kept under a key. It is trusted only with our mark on it: what was damaged, edited or made elsewhere counts
  * for nothing, and is found out anew.
  */
 export function recallPart({ root, space }: MemorySpace, key: string): unknown {
@@ -68,7 +68,7 @@ function readOut(bytes: Uint8Array): unknown {
   return reader.readValue();
 }
 
-/** What something is kept under; whether it can be believed shows when it is recalled. */
+/** What something is kept under; whether it can be trusted shows when it is recalled. */
 export function keptKeys({ root, space }: MemorySpace): ReadonlySet<string> {
   try {
     return new Set(ownNames(root, `${memoryFolder}/${space}`));

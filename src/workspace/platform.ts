@@ -6,7 +6,7 @@ import { pathToFileURL } from 'node:url';
 
 /**
  * What differs between operating systems and file systems: how a file takes the place of another one that somebody holds
- * open, how a path becomes an address, where browsers are, how an editor is started. Loaded in each call: it stands on
+ * open, how a path becomes an address, where browsers are, how an editor is started. Loaded in each call: it is on
  * nothing else.
  */
 
@@ -116,7 +116,7 @@ export function startPager(
 }
 
 /**
- * Starts the editor of a person, as a shell reads its name, with options of its own, and waits for its end.
+ * Starts the editor of a person, as a shell reads its name, with options to itself, and waits for its end.
  * @returns whether it ended well.
  */
 export function startEditor(editor: string, args: readonly string[]): boolean {

@@ -7,7 +7,7 @@ const memoryFile = `${ownFolder}/revisions`;
 
 /**
  * Which revisions were looked through before and found without mistakes, by their hashes: so much need not be done again
- * of what never changes. Each line is believed only with our mark on it.
+ * of what never changes. Each line is trusted only with our mark on it.
  */
 export class RevisionMemory {
   readonly #root: string;

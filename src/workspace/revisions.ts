@@ -8,14 +8,14 @@ const folder = 'revisions';
 /** The file of a revision, by its number. */
 export const fileOfRevision = (revision: number): string => `${folder}/${String(revision).padStart(4, '0')}.json`;
 
-/** A recorded revision as it lies on the disk: sound, or altered since it was recorded. */
+/** A recorded revision as it is on the disk: sound, or altered since it was recorded. */
 export type Recorded = { readonly file: string; readonly number: number } & (
   | { readonly sound: Revision }
   | { readonly altered: string }
 );
 
 /**
- * Every recorded revision in order, each with whether it is what was recorded. What is wrong with one is said of that
+ * Every recorded revision in order, each with whether it is what was recorded. What is wrong with one is stated of that
  * one: those that follow it are sound if they are what was recorded themselves.
  */
 export function listRevisions(root: string): readonly Recorded[] {
@@ -59,7 +59,7 @@ function withGaps(present: readonly Recorded[]): readonly Recorded[] {
   });
 }
 
-/** A revision as its file says it, whatever stands beside it. */
+/** A revision as its file says it, whatever is beside it. */
 function readRecorded(root: string, name: string, memory: RevisionMemory): Recorded {
   const place = { file: `${folder}/${name}`, number: Number.parseInt(name, 10) };
   const text = readText(path.join(root, place.file));

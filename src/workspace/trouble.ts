@@ -57,7 +57,7 @@ export class Trouble extends Error {
 export const refuse = (code: string, message: string, details: Omit<Details, 'exit'>): Trouble =>
   new Trouble(code, message, { ...details, exit: exitCodes.refused });
 
-/** The code of an error of the operating system, `ENOSPC`; nothing of one that is said in our words already. */
+/** The code of an error of the operating system, `ENOSPC`; nothing of one that is stated in our words already. */
 export function systemCode(error: unknown): string | undefined {
   if (!(error instanceof Error) || error instanceof Trouble) return undefined;
   return 'code' in error && typeof error.code === 'string' ? error.code : undefined;

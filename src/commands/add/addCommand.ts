@@ -30,7 +30,7 @@ export function addCommand(definition: {
       answer(
         args,
         async (call) => {
-          // Whoever says one of the other things on the command line has said what they want to say.
+          // Anyone who says one of the other things on the command line has said what they want to say.
           const missing = needed.flatMap((question) =>
             args[question.name] === undefined ? [{ ...question, isNeeded: true as const }] : [],
           );
@@ -63,7 +63,7 @@ const lackingTrouble = (words: string, { name }: Question, needed: readonly Ques
     mend: `Write lumbrik ${words} ${needed.map((question) => `<${question.name}>`).join(' ')}, or let it ask: --ask`,
   });
 
-/** The options that were said, by their names in the model. */
+/** The options that were stated, by their names in the model. */
 export const givenTexts = (args: Args, ...names: readonly string[]): Readonly<Record<string, string>> =>
   Object.fromEntries(
     names.flatMap((name) => {

@@ -9,7 +9,7 @@ import { textOf, textsOf } from '../answer.ts';
 import type { Question } from '../ask/questions.ts';
 import { addCommand } from './addCommand.ts';
 
-/** What a kind cannot do without, and is asked for where the call does not say it with `--with`. */
+/** What a kind cannot do without, and is requested where the call does not say it with `--with`. */
 interface KindQuestion extends Question {
   /** The value of the option, from the answer. */
   readonly value: (answer: string) => Json;

@@ -1,9 +1,9 @@
 /** What can be chosen. */
 export interface Choice {
   readonly value: string;
-  /** What is typed for it where there are no arrow keys: itself if nothing is said. */
+  /** What is typed for it where there are no arrow keys: itself if nothing is stated. */
   readonly key?: string;
-  /** How it reads: its value if nothing is said. */
+  /** How it reads: its value if nothing is stated. */
   readonly says?: string;
   readonly about?: string;
 }
@@ -12,7 +12,7 @@ interface Question {
   /** What is shown above the question: what it is about. */
   readonly lead?: string;
   readonly message: string;
-  /** What giving no answer does: `leave it out`. Where nothing is said, an answer is needed. */
+  /** What giving no answer does: `leave it out`. Where nothing is stated, an answer is needed. */
   readonly leave?: string | undefined;
 }
 
@@ -21,11 +21,11 @@ export interface Choosing extends Question {
 }
 
 export interface Writing extends Question {
-  /** Why a text cannot be taken, as far as that can be told while it is typed. */
+  /** Why a text cannot be taken, as far as that can be reported while it is typed. */
   readonly wrong?: ((text: string) => string | undefined) | undefined;
 }
 
-/** Asks whoever sits at the keyboard, on standard error so that the result stays alone on standard output. */
+/** Asks anyone who sits at the keyboard, on standard error so that the result stays alone on standard output. */
 export interface Asker {
   /** Whether there is nobody any more who could answer. */
   readonly isEnded: boolean;

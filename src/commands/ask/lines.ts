@@ -70,7 +70,7 @@ const mostNamed = 12;
 
 const enter = (leave: string | undefined): string => (leave === undefined ? '' : `(Enter to ${leave}) `);
 
-/** A key of one letter is meant by any word that starts with it: `y`, `Yes`. */
+/** A key of one letter is intended by any word that starts with it: `y`, `Yes`. */
 const isMeant = (choice: Choice, word: string): boolean => {
   const key = keyOf(choice);
   return word === key || (key.length === 1 && /\p{L}/u.test(key) && word.charAt(0).toLowerCase() === key);

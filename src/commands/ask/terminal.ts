@@ -111,7 +111,7 @@ interface PickAsked {
 }
 
 /**
- * One of many choices, found by a word. What is typed is taken at once: whoever types a word and Enter ahead of the
+ * One of many choices, found by a word. What is typed is taken at once: anyone who types a word and Enter ahead of the
  * screen means the first choice for that word, and not the one that the screen still shows.
  */
 const pick = createPrompt<string, PickAsked>(({ message, choices, pageSize, theme: styles }, done) => {

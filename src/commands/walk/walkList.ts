@@ -14,7 +14,7 @@ import { listView } from './listView.ts';
 /** More rows nobody walks through: a condition finds fewer. */
 const mostWalked = 5000;
 
-/** Walks through a list: an entry that is opened and saved stands there as it is by then. */
+/** Walks through a list: an entry that is opened and saved is there as it is by then. */
 export async function walkList(call: Call, request: ListCall): Promise<void> {
   const look = { ...lookFor(process.stdout, undefined), width: Math.max(60, (process.stdout.columns ?? 100) - 2) };
   let from = { at: 0, query: '' };
@@ -53,7 +53,7 @@ const manyMore = (
 /** Editors that take the line to start at as an argument. */
 const takesLine = /^(?:vi|vim|nvim|nano|emacs|micro|kak|hx|less)$/u;
 
-/** Opens a file in the editor of whoever sits there, and waits until it is closed. @throws {Trouble} where none is known. */
+/** Opens a file in the editor of anyone who sits there, and waits until it is closed. @throws {Trouble} where none is known. */
 function openInEditor({ file, line }: { readonly file: string; readonly line: number }): void {
   const editor = process.env.VISUAL || process.env.EDITOR;
   if (!editor)

@@ -19,7 +19,7 @@ export const typesAlike: Advice = {
         ),
       }),
     );
-    // Of many that are all alike, each would be told with each.
+    // Of many that are all alike, each would be reported with each.
     const reported = new Map<string, string>();
     for (const [index, type] of types.entries()) {
       const alike = types.slice(index + 1).flatMap((other) => {

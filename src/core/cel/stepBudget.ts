@@ -72,7 +72,7 @@ interface Place {
   readonly isMetered: boolean;
 }
 
-/** The text of a part. Whatever has operators stands in brackets, so that nothing depends on which binds more. */
+/** The text of a part. Whatever has operators is in brackets, so that nothing depends on which binds more. */
 function write(node: ASTNode, place: Place): string {
   switch (node.op) {
     case 'value':
@@ -108,7 +108,7 @@ function write(node: ASTNode, place: Place): string {
   }
 }
 
-/** `entry.days[0].steps`: what is in between is looked at on the way, and costs nothing of its own. */
+/** `entry.days[0].steps`: what is in between is looked at on the way, and costs nothing to itself. */
 function access(node: ASTNode, place: Place): string {
   if (node.op === 'id') return node.args;
   if (!['.', '.?', '[]', '[?]'].includes(node.op)) return write(node, place);

@@ -193,7 +193,7 @@ function compileType(
 
 /**
  * Whether a field that applies to some entries alone is to be looked at in one; where it does not apply and has a value
- * all the same, that is said.
+ * all the same, that is stated.
  */
 function isDue(conditional: Conditional, view: EntryView, value: Json | undefined, findings: Finding[]): boolean {
   const { field, when } = conditional;

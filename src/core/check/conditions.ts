@@ -34,7 +34,7 @@ export function conditionalFields(type: Type): ReadonlyMap<string, Conditional> 
   );
 }
 
-/** Whether a field applies to an entry. Where that cannot be told, since a value that it asks for is missing, it does not. */
+/** Whether a field applies to an entry. Where that cannot be reported, since a value that it asks for is missing, it does not. */
 export function applies({ compiled }: Conditional, view: EntryView): boolean | ExpressionUnjudged {
   if ('problem' in compiled) return true;
   try {

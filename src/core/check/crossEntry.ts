@@ -41,7 +41,7 @@ interface Circumstances<Place> {
   readonly overflow?: Overflow;
 }
 
-/** Among more entries than these nobody is asked which one was meant: all their identifiers would have to be sorted. */
+/** Among more entries than these nobody is asked which one was intended: all their identifiers would have to be sorted. */
 const mostAmong = 1_000_000;
 
 /**
@@ -136,7 +136,7 @@ export class CrossEntryCheck<Place> {
     }
   }
 
-  /** Where an entry lies, as `add` was told. */
+  /** Where an entry lies, as `add` was reported. */
   placeOf(entry: EntryAddress): Place | undefined {
     const number = this.#chunks.numberOf(entry);
     return number === undefined ? undefined : this.#chunks.placeAt(number);
@@ -213,8 +213,8 @@ export class CrossEntryCheck<Place> {
   }
 
   /**
-   * Follows what leads to entries that are known by now, while others are still read: most of it leads where it should.
-   * Whatever else there is to say is said once all are known.
+   * Follows what leads to entries that are known now, while others are still read: most of it leads where it should.
+   * Whatever else there is to say is stated once all are known.
    */
   #followKnown({ type, types, id, hash, followed }: FollowedLinks): void {
     for (let index = 0; index < hash.length; index += 1) {

@@ -40,7 +40,7 @@ interface KeptValues {
   readonly value: (index: number) => string;
 }
 
-/** So many entries in a row are found at once; the one that is meant among them, by stepping on. */
+/** So many entries in a row are found at once; the one that is intended among them, by stepping on. */
 const block = 1024;
 
 /** The facts of all entries in the order in which they came, and what finds an entry, or a unique value, among them. */
@@ -166,7 +166,7 @@ export class FactChunks<Place> {
     }
   }
 
-  /** The references that stand in some fields. */
+  /** The references that are in some fields. */
   *linksBy(expected: ReadonlySet<string>): Iterable<Link> {
     for (const { facts, base, links } of this.withLinks()) {
       const { from, field, fields, path, paths, type, types, id } = links;

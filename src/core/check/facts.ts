@@ -27,7 +27,7 @@ export interface Facts {
   readonly assets: readonly string[];
   /** Its values in fields that others look up. */
   readonly lookedUp?: JsonObject;
-  /** The entry itself, where something can be said of it only once all others are known. */
+  /** The entry itself, where something can be stated of it only once all others are known. */
   readonly postponed?: EntryView;
 }
 
@@ -43,7 +43,7 @@ interface UniqueFact {
 interface LinkFact {
   readonly path: Path;
   readonly to: EntryLink;
-  /** The address of the field that the reference stands in. */
+  /** The address of the field that the reference is in. */
   readonly field: string;
   /** Whether the reference is part of a value and not all of it. */
   readonly isWithin: boolean;

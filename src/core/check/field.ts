@@ -36,7 +36,7 @@ type Required = NonNullable<Field['common']['required']>;
 
 const noPath: Path = [];
 
-/** Checks a field's whole value. No value is told as missing where one is asked for. */
+/** Checks a field's whole value. No value is reported as missing where one is requested. */
 export type CheckValue = (value: Json | undefined, status: Status, report: ReportAt) => void;
 
 /** Compiles a field into a check of its whole value: its languages, presence, one or many, each single value by its kind. */
@@ -45,7 +45,7 @@ export function checkField(field: Field, context: ModelContext): CheckValue {
   return field.common.localized ? checkLanguages(field, context, check) : check;
 }
 
-/** A value in each language: the main one is held to everything, the others to the field's limits where they are there. */
+/** A value in each language: the main one is kept to everything, the others to the field's limits where they are there. */
 function checkLanguages(field: Field, context: ModelContext, check: CheckValue): CheckValue {
   const { common } = field;
   const { languages } = context;

@@ -68,7 +68,7 @@ function checkTime(values: JsonObject, key: string, find: Find): void {
   find('malformed-time', [key], { time });
 }
 
-/** When an entry starts and stops being public, where both are said: not the wrong way round. */
+/** When an entry starts and stops being public, where both are stated: not the wrong way round. */
 function checkWindow(from: Json | undefined, until: Json | undefined, key: string, find: Find): void {
   if (!isMoment(from) || !isMoment(until) || instantOf(from) < instantOf(until)) return;
   find('window-reversed', [key], { from, until });

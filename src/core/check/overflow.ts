@@ -1,7 +1,7 @@
 /** Room for the facts of very many entries: in memory up to a bound, above it somewhere else. */
 export interface Overflow {
   /**
-   * Puts plain data aside that is asked for rarely, and then as a whole.
+   * Puts plain data aside that is requested rarely, and then as a whole.
    * @param bytes about how much memory it takes.
    * @returns what brings it back.
    */

@@ -12,7 +12,7 @@ import type { Window } from './visibility.ts';
 
 /**
  * The facts of many entries as plain data in columns: little to keep, and cheap to hand to another thread. Entries are
- * numbered in their order; what is said of one names it by its number.
+ * numbered in their order; what is stated of one names it by its number.
  */
 export interface PackedFacts {
   readonly entries: PackedEntries;
@@ -41,12 +41,12 @@ export interface PackedEntries {
 
 /** References. */
 export interface PackedLinks {
-  /** The numbers of the entries that they stand in. */
+  /** The numbers of the entries that they are in. */
   readonly from: Int32Array;
   /** The addresses of fields, which `field` numbers. */
   readonly fields: readonly string[];
   readonly field: Int32Array;
-  /** Where references stand in their entries, which `path` numbers. */
+  /** Where references are in their entries, which `path` numbers. */
   readonly paths: readonly Path[];
   readonly path: Int32Array;
   readonly types: readonly string[];

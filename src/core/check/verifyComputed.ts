@@ -57,7 +57,7 @@ export function* verifyComputed(type: Type, model: Model, path: Path): Iterable<
   }
 }
 
-/** What may not be said of a value that nobody writes. */
+/** What may not be stated of a value that nobody writes. */
 function* verifyAsked({ name, common }: Field, path: Path): Iterable<Mistake> {
   for (const option of ['required', 'default'] as const)
     if (common[option] !== undefined)

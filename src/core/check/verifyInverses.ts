@@ -3,7 +3,7 @@ import type { Mistake } from '../model/mistakes.ts';
 import { fieldsWithin } from '../model/nestedFields.ts';
 import { provenanceOf } from '../model/provenance.ts';
 
-/** Names that a target gets twice: by two fields that point at it, or by one and a field of its own. */
+/** Names that a target gets twice: by two fields that point at it, or by one and its own field. */
 export function* verifyInverses(model: Model): Iterable<Mistake> {
   const given = new Map<string, Field>();
   for (const type of model.types.values())

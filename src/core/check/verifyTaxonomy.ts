@@ -60,7 +60,7 @@ export function* verifyTaxonomy(name: string, { taxonomies, definition: { langua
   yield* verifyTerms(taxonomy, innerPath, languages);
 }
 
-/** That what is said of terms can be. */
+/** That what is stated of terms can be. */
 function* verifyTerms(
   { name, definition, terms }: Taxonomy,
   innerPath: readonly string[],

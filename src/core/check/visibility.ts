@@ -15,7 +15,7 @@ export interface Hidden {
   readonly date: string;
 }
 
-/** The time that an entry is public; `undefined` where it says nothing of it. What is no moment is told elsewhere. */
+/** The time that an entry is public; `undefined` where it says nothing of it. What is no moment is reported elsewhere. */
 export function windowOf(entry: Entry): Window | undefined {
   const [from, until] = timesOf(entry).map((time) => (isMoment(time) ? time : undefined));
   return from === undefined && until === undefined ? undefined : compact({ from, until });

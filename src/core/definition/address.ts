@@ -14,7 +14,7 @@ import { capital } from '../plain/words.ts';
  *     lighthouse/skerry-point#/keepers/0    a value inside an entry (JSON Pointer, RFC 6901)
  *
  * Identifiers of entries, terms and choices stand as they are, `clock/No. 7 (oak)`; one that starts with a double quote,
- * or that ends with `#`, stands in double quotes as in JSON: `clock/"7#"`.
+ * or that ends with `#`, is in double quotes as in JSON: `clock/"7#"`.
  */
 const NAME = '[a-z][A-Za-z0-9]{0,63}';
 const FIELD = '[A-Za-z_$][A-Za-z0-9_$-]{0,63}';
@@ -80,7 +80,7 @@ const idShape = new RegExp(identifierPattern, 'u');
 const isLongId = (text: string): boolean => idShape.test(text);
 export const idRule = `an identifier is one line of visible text without a slash, and without blanks around it (${identifierLimit} characters at most)`;
 
-/** An identifier as it stands in an address. */
+/** An identifier as it is in an address. */
 export const quotedId = (id: string): string => (/^"|#$/u.test(id) ? JSON.stringify(id) : id);
 
 /** Whether a text can be the name of something, and the rule that says why not. */
@@ -167,7 +167,7 @@ function build(
   }
 }
 
-/** An identifier as it stands in an address without its quotes; `undefined` where it is none. */
+/** An identifier as it is in an address without its quotes; `undefined` where it is none. */
 function unquotedId(text: string): string | undefined {
   if (!text.startsWith('"')) return isId(text) ? text : undefined;
   try {

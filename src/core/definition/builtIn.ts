@@ -7,7 +7,7 @@ export const builtInFacts = ['id', 'type', 'status', 'created', 'changed', 'publ
 
 export type BuiltIn = (typeof builtInFacts)[number];
 
-/** Under which key each of these stands where it is another one than its name; `false` where entries have none. */
+/** Under which key each of these is where it is another one than its name; `false` where entries have none. */
 export type BuiltInKeys = { readonly [K in BuiltIn]?: string | false | undefined };
 
 type Keys = Readonly<Record<BuiltIn, string | undefined>>;
@@ -26,10 +26,10 @@ function namesByKey(keys: Keys): ReadonlyMap<string, BuiltIn> {
   );
 }
 
-/** What the workspace at hand says of them: a process works on one. */
+/** What the workspace available says of them: a process works on one. */
 export const builtInKeys = (): Keys => keys;
 
-/** What the workspace at hand says of those that stand elsewhere than usual. */
+/** What the workspace available says of those that are elsewhere than usual. */
 export const saidOtherwise = (): BuiltInKeys =>
   Object.fromEntries(builtInFacts.flatMap((name) => (keys[name] === name ? [] : [[name, keys[name] ?? false]])));
 
@@ -48,7 +48,7 @@ export function keysOfFacts(stores: readonly BuiltInNames[]): readonly (readonly
   return [...facts].map(([key, fact]) => [fact, key] as const);
 }
 
-/** What the workspace at hand says of them, by their keys. */
+/** What the workspace available says of them, by their keys. */
 export const builtInByKey = (): ReadonlyMap<string, BuiltIn> => byKey;
 
 /** What stands under a key of an entry, if that is no field. */
@@ -60,7 +60,7 @@ export function restoreBuiltInKeys(factKeys: Keys): void {
   byKey = namesByKey(factKeys);
 }
 
-/** Sets what the workspace at hand says; the usual keys for the rest. */
+/** Sets what the workspace available says; the usual keys for the rest. */
 export function setBuiltInKeys(keys: BuiltInKeys): void {
   restoreBuiltInKeys(
     Object.fromEntries(

@@ -4,7 +4,7 @@ import type { Status } from './builtIn.ts';
 import { flag } from './flag.ts';
 import { Sentence, Wording } from './wording.ts';
 
-/** A field's kind and options side by side, as they stand in the file. */
+/** A field's kind and options side by side, as they are in the file. */
 export type FieldDoc = JsonObject & { readonly kind: string };
 
 export interface CommonOptions {

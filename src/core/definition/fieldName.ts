@@ -1,12 +1,12 @@
 import { isFieldWord, nameFrom } from './address.ts';
 
-/** The key under which the values of a field stand in their holders. */
+/** The key under which the values of a field are in their holders. */
 export const keyOfField = (name: string): string => name.slice(name.lastIndexOf('.') + 1);
 
 /** The name of a field beside another one: `hours.closes` beside `hours.opens`. */
 export const beside = (name: string, key: string): string => name.slice(0, name.lastIndexOf('.') + 1) + key;
 
-/** What a field is called in expressions: as it is, with `_` for what cannot stand in a name there. */
+/** What a field is called in expressions: as it is, with `_` for what cannot be in a name there. */
 export const celName = (name: string): string => name.replace(/[^\w.]/gu, '_');
 
 /** What a field can be called that the content calls otherwise: `sizeCm` of `Size (cm)`. */

@@ -9,7 +9,7 @@ export type LanguageOptions = Readonly<
   Record<string, { readonly required?: true | 'published'; readonly fallback?: readonly string[] }>
 >;
 
-/** What can be said about a language of the workspace beside its code. */
+/** What can be stated about a language of the workspace beside its code. */
 export const languageOptions = {
   required: commonOptions.required.describe(
     'Whether what a field requires is required in this language too: always, or only once published. The main language always is.',

@@ -5,13 +5,13 @@ import type { TaxonomyDoc } from './taxonomy.ts';
 import type { TypeDoc } from './type.ts';
 
 /**
- * The model in its normal form: plain data in which everything is said in one way and nothing that goes without saying
- * is said. Hashing, comparing and migrating work on this; {@link link} makes it into something to look things up in.
+ * The model in its normal form: plain data in which everything is stated in one way and nothing that goes without saying
+ * is stated. Hashing, comparing and migrating work on this; {@link link} makes it into something to look things up in.
  */
 export interface ModelDoc {
   /** The languages of the workspace (BCP 47), the main one first. */
   readonly languages: readonly string[];
-  /** What goes for each of them, where anything is said. */
+  /** What goes for each of them, where anything is stated. */
   readonly languageOptions?: LanguageOptions;
   /** Each type whole: what it takes from kits, base types and shared definitions is written out in it. */
   readonly types: Readonly<Record<string, TypeDoc>>;

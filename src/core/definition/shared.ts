@@ -51,7 +51,7 @@ export interface Uses {
   readonly origins?: Origins;
 }
 
-/** What can be said about a kit beside its fields. */
+/** What can be stated about a kit beside its fields. */
 export const kitOptions = {
   label: Wording.exactOptional().describe('Its display name.'),
   about: Wording.exactOptional().describe('Which facts it keeps together, and for whom.'),
@@ -65,7 +65,7 @@ export const kitOptions = {
   rules: typeOptions.rules.describe('Conditions across its fields, as in a type. They hold in each type that uses it.'),
 };
 
-/** What can be said about a kind of one's own. */
+/** What can be stated about a kind of one's own. */
 export const kindOptions = {
   on: z.string().describe('The kind that it is built on.'),
   about: Wording.exactOptional().describe('What it is for.'),

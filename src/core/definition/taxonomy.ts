@@ -13,7 +13,7 @@ export type TaxonomyDoc = TaxonomyOptions & {
 /** A term's place in the hierarchy, with the terms below it in the order given by hand. */
 export type Branch = {
   readonly term: string;
-  /** Whether the term stands here too, and first elsewhere: what is below it stands there. */
+  /** Whether the term stands here too, and first elsewhere: what is below it is there. */
   readonly also?: true;
   readonly terms?: readonly Branch[];
 };
@@ -54,7 +54,7 @@ const Collection = z.strictObject({
   facts: Facts.exactOptional(),
 });
 
-/** What can be said about a taxonomy beside its terms. */
+/** What can be stated about a taxonomy beside its terms. */
 export const taxonomyOptions = {
   label: Wording.exactOptional().describe('Its display name.'),
   about: Wording.exactOptional().describe('What it classifies, and how.'),
@@ -85,7 +85,7 @@ export const taxonomyOptions = {
   facts: Facts.exactOptional(),
 };
 
-/** What can be said about a term beside its place. */
+/** What can be stated about a term beside its place. */
 export const termOptions = {
   label: Wording.exactOptional().describe('What readers see.'),
   about: Wording.exactOptional().describe('What belongs under it.'),
@@ -105,7 +105,7 @@ export const termOptions = {
   facts: Facts.exactOptional(),
 };
 
-/** A term as it stands in a file: its identifier alone, or with more about it. */
+/** A term as it is in a file: its identifier alone, or with more about it. */
 export const TermEntry = z.union([
   z.string(),
   z.strictObject({ term: z.string(), ...termOptions, terms: readApart.optional() }),

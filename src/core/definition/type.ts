@@ -14,7 +14,7 @@ export type TypeDoc = TypeOptions & { readonly fields: Readonly<Record<string, F
 /** A condition across the fields of one entry. */
 export type Rule = NonNullable<TypeOptions['rules']>[number];
 
-/** What can be said about a type beside its fields. */
+/** What can be stated about a type beside its fields. */
 export const typeOptions = {
   label: z
     .strictObject({ one: Wording, many: Wording })

@@ -3,13 +3,13 @@ import { isObject, type Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list } from '../plain/words.ts';
 
-/** Something that is said to people: one text, or one in each language (BCP 47) as `{ en: …, fr: … }`. */
+/** Something that is stated to people: one text, or one in each language (BCP 47) as `{ en: …, fr: … }`. */
 export type Wording = string | Readonly<Record<string, string>>;
 
 export const Sentence = z.string().min(1);
 export const Wording = z.union([Sentence, z.record(z.string(), Sentence)]);
 
-/** What is said in the first of some languages that it is said in. */
+/** What is stated in the first of some languages that it is stated in. */
 export function wordsIn(wording: Wording, languages: readonly string[]): string;
 export function wordsIn(wording: Wording | undefined, languages: readonly string[]): string | undefined;
 export function wordsIn(wording: Wording | undefined, languages: readonly string[]): string | undefined {
@@ -26,7 +26,7 @@ interface Unsayable {
 /** What is written as a language tag is (BCP 47), whether there is such a language or not. */
 const languageTag = /^[a-z]{2,8}(?:[-_][a-z0-9]{1,8})*$/iu;
 
-/** That something is said in a language that does not exist. */
+/** That something is stated in a language that does not exist. */
 export function unknownLanguage(wording: Json | undefined, languages: readonly string[]): Unsayable | undefined {
   const unknown = Object.keys(isObject(wording) ? wording : {}).find((language) => !languages.includes(language));
   if (unknown === undefined) return undefined;
@@ -41,7 +41,7 @@ export function unknownLanguage(wording: Json | undefined, languages: readonly s
   };
 }
 
-/** Why something cannot be said to everybody: a language that does not exist, or the main one is left out. */
+/** Why something cannot be stated to everybody: a language that does not exist, or the main one is left out. */
 export function wordingMistake(wording: Json | undefined, languages: readonly string[]): Unsayable | undefined {
   if (!isObject(wording)) return undefined;
 

@@ -63,7 +63,7 @@ const storeFields = z
     'The keys that hold fields there, or the columns, where they are called as no field can be: { firstName: First name, size: Size (cm) }. lumbrik rename says the new name here; where it is not said here, a migration gives it a key of that name.',
   );
 
-/** What can be said about a folder of entries. */
+/** What can be stated about a folder of entries. */
 const folderOptions = {
   folder: ContentPath.describe(
     'A folder in which each entry is a file: <folder>/<type>/<id>.md, .yaml, .yml or .json; with a `type`, <folder>/<id>.md.',
@@ -73,7 +73,7 @@ const folderOptions = {
   fields: storeFields,
 };
 
-/** What can be said about files of which each line is an entry. */
+/** What can be stated about files of which each line is an entry. */
 const linesOptions = {
   lines: z
     .union([ContentPath.transform((file) => [file]), z.array(ContentPath).min(1)])
@@ -85,7 +85,7 @@ const linesOptions = {
   fields: storeFields,
 };
 
-/** What can be said about files of JSON that hold entries in a list or in a map. */
+/** What can be stated about files of JSON that hold entries in a list or in a map. */
 const collectionOptions = {
   json: z
     .union([ContentPath.transform((file) => [file]), z.array(ContentPath).min(1)])
@@ -100,7 +100,7 @@ const collectionOptions = {
   fields: storeFields,
 };
 
-/** What can be said about tables. */
+/** What can be stated about tables. */
 const tableOptions = {
   csv: z
     .union([ContentPath.transform((file) => [file]), z.array(ContentPath).min(1)])
@@ -144,7 +144,7 @@ const StoreOptions = z
     { error: 'the same key holds two things here; each has one of its own' },
   );
 
-/** Everything that can be said about where entries are kept: a folder, files of lines, files of JSON, or tables. */
+/** Everything that can be stated about where entries are kept: a folder, files of lines, files of JSON, or tables. */
 export const storeOptions = {
   folder: optional(folderOptions.folder),
   lines: optional(linesOptions.lines),
@@ -159,7 +159,7 @@ export const storeOptions = {
   fields: storeFields,
 };
 
-/** The same, where it need not be said. */
+/** The same, where it need not be stated. */
 function optional<T extends z.ZodType>(schema: T) {
   return schema.optional().describe(schema.description ?? '');
 }

@@ -14,7 +14,7 @@ interface LostTerms {
 }
 
 /**
- * Terms that fields take before and not after, by the taxonomy that the fields name: those that stand elsewhere now, or
+ * Terms that fields take before and not after, by the taxonomy that the fields name: those that are elsewhere now, or
  * that have others below them where a field takes leaves alone. What becomes of a term that is gone is asked where it goes.
  */
 const lostTerms = onceFor(({ between, after }: ComparedModels): ReadonlyMap<string, readonly LostTerms[]> => {

@@ -1,6 +1,6 @@
 /**
  * Whether somebody said that a guess is wrong: of what it is about altogether, or of this one guess alone.
- * @param apart what was said: `tour.town`, or `tour.town=city`.
+ * @param apart what was stated: `tour.town`, or `tour.town=city`.
  * @param address what the guess is about.
  * @param guess what it would be: a new name, the address of a new place, another type.
  */

@@ -18,7 +18,7 @@ import {
 import type { ComparedModels } from './differences/define.ts';
 import { areNew, type FieldPlace, faults, valuesOf } from './fieldValues.ts';
 
-/** Both sides linked, with the models that they stand in. */
+/** Both sides linked, with the models that they are in. */
 export interface Linked extends ComparedModels {
   readonly place: FieldPlace;
   readonly from: Field;

@@ -21,7 +21,7 @@ import { typesThatDiffer } from './typesThatDiffer.ts';
 /**
  * What several differences are together: a field that became two, two that became one, a reference that was turned
  * round, values that are entries of their own now, entries that belong to another type. Each is a guess that is asked
- * about; where somebody said that it is none, it is told in its parts.
+ * about; where somebody said that it is none, it is reported in its parts.
  */
 
 type Fields = TypeDoc['fields'];
@@ -159,7 +159,7 @@ function withParting(differences: readonly Difference[], parting: Parting): read
     (difference.name === 'field-removed' && difference.type === parting.type && removed.includes(difference.field)) ||
     (difference.name === 'field-added' && difference.type === parting.type && added.includes(difference.field));
   const parts = differences.filter(isPart);
-  // Where one of them was taken for something else after all, they are told as that.
+  // Where one of them was treated as something else after all, they are reported as that.
   if (parts.length !== removed.length + added.length) return differences;
   return differences.flatMap((difference) => {
     if (difference === parts[0]) return [parting];
@@ -215,7 +215,7 @@ function turnedIn(differences: readonly Difference[]): readonly ReferenceTurned[
     }));
 }
 
-/** The fields that are gone, and those that are new, that stand in no object. */
+/** The fields that are gone, and those that are new, that are in no object. */
 const outerRemoved = (differences: readonly Difference[]): readonly FieldRemoved[] =>
   differences.filter(
     (difference): difference is FieldRemoved => difference.name === 'field-removed' && !difference.field.includes('.'),
@@ -294,7 +294,7 @@ const withTurned = (
       : [difference];
   });
 
-/** Fields inside objects that become entries of another type: they stand there, and nowhere else. */
+/** Fields inside objects that become entries of another type: they are there, and nowhere else. */
 export function pulledParts(before: ModelDoc, after: ModelDoc): readonly string[] {
   return typesThatDiffer(before, after).flatMap(({ type, ...sides }) =>
     Object.entries(sides.oldType.fields).flatMap(([field, oldField]) => {

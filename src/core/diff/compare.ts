@@ -133,7 +133,7 @@ function field(
   const inside = (bothNest ? each(fieldsInside(oldField), fieldsInside(newField)) : []).flatMap(([key, a, b]) =>
     field(typeName, `${name}.${key}`, a, b),
   );
-  // An object that is there once becomes many as it is; what changes inside it is told for itself.
+  // An object that is there once becomes many as it is; what changes inside it is reported for itself.
   if (!sameShape(oldField, newField)) {
     const form: FieldDoc = bothNest ? { ...newField, fields: ownValue(oldField, 'fields') ?? {} } : newField;
     const reshaped = withoutBounds(oldField, form);
@@ -216,7 +216,7 @@ function term(
   return options(asJson(oldTerm), asJson(newTerm)).map((option) => ({ name: 'term-changed', ...place, ...option }));
 }
 
-/** Whether the terms that both sides have stand in another order or under other terms. */
+/** Whether the terms that both sides have are in another order or under other terms. */
 function rearranged(name: string, oldTaxonomy: TaxonomyDoc, newTaxonomy: TaxonomyDoc): readonly Difference[] {
   const places = (definition: TaxonomyDoc, other: TaxonomyDoc): readonly string[] =>
     placesIn(definition.tree, []).flatMap((place) =>

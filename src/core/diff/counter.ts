@@ -68,7 +68,7 @@ interface Hit extends Pick<Example, 'value' | 'why'> {
   readonly size?: number;
 }
 
-/** Makes a counter: whom it looks at, what hits, and how the result is said. */
+/** Makes a counter: whom it looks at, what hits, and how the result is stated. */
 export function countEntries(
   type: string | undefined,
   isHit: (entry: SampledEntry) => Hit | boolean,

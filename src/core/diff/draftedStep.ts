@@ -79,10 +79,10 @@ export function changeStep(
   };
 }
 
-/** Whether an address is that of a field inside an object: `settings.hours.opens`. */
+/** Whether an address is the one of a field inside an object: `settings.hours.opens`. */
 const isInside = (address: string): boolean => address.split('.').length > 2;
 
-/** What the values of a field are computed from: the entry, or the object that they stand in. */
+/** What the values of a field are computed from: the entry, or the object that they are in. */
 export const celVariable = (address: string): string => (isInside(address) ? 'item' : 'entry');
 
 /** How an expression names the value of a field: `entry.height`, or `item.opens` inside an object. */

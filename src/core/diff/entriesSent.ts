@@ -100,7 +100,7 @@ const membersOf = (field: FieldDoc | undefined): readonly string[] =>
     return typeof name === 'string' ? [name] : [];
   });
 
-/** A field that went along: whoever has it belongs there. */
+/** A field that went along: anyone who has it belongs there. */
 function saidByField(oldFields: Fields, newFields: Fields, other: Fields): string | undefined {
   const names = removedKeys(oldFields, newFields).filter((name) => Object.hasOwn(other, name));
   const required = names.filter((name) => ownValue(other, name)?.required !== undefined);

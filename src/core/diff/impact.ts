@@ -137,7 +137,7 @@ function renamedView(
   if (!type) return entry;
 
   const [first] = level;
-  // The name of a field stands in no value.
+  // The name of a field is in no value.
   const renamedValues = first?.what === 'field' ? [] : valuesOf.flatMap((values) => [...values(entry.fields, type)]);
   const fields = renamedValues.reduce<JsonObject>(
     (result, [name, value]) => withKey(result, name, value),

@@ -6,7 +6,7 @@ import { bestAssignment } from './assign.ts';
 
 export interface Weight {
   readonly sure: number;
-  /** What speaks for it, in words; worked out for the few that are said. */
+  /** What speaks for it, in words; worked out for the few that are stated. */
   readonly reasons: () => readonly string[];
 }
 
@@ -22,7 +22,7 @@ export function weigh(parts: readonly (readonly [weight: number, likeness: numbe
   };
 }
 
-/** Two names that are taken for one, how sure that is, and why. */
+/** Two names that are treated as one, how sure that is, and why. */
 interface Pair {
   readonly from: string;
   readonly to: string;
@@ -66,7 +66,7 @@ export function pair(
 /** So much surer than its runner-up a pair has to be, not to be less sure because of it. */
 const clearMargin = 0.3;
 
-/** How sure a pair is beside what else one of its two could have been taken for and that nothing else takes. */
+/** How sure a pair is beside what else one of its two could have been treated as and that nothing else takes. */
 function besideRivals(
   weight: Weight,
   rivals: readonly { readonly name: string; readonly sure: number }[],

@@ -11,7 +11,7 @@ import { likeFields } from './likeFields.ts';
 import { pair, unlike, type Weight } from './likeness.ts';
 import { typesThatDiffer } from './typesThatDiffer.ts';
 
-/** A field that stands elsewhere in its type, which was recognised, or stated by the architect. */
+/** A field that is elsewhere in its type, which was recognised, or stated by the architect. */
 export interface MoveGuess {
   readonly move: Move;
   /** How sure it is, from 0 to 1; 1 where it was stated. */
@@ -28,11 +28,11 @@ interface StatedMoves {
   readonly apart: ReadonlySet<string>;
 }
 
-/** How sure a move has to be: it is said beside a removed field and a new one that are called alike. */
+/** How sure a move has to be: it is stated beside a removed field and a new one that are called alike. */
 const worthSaying = 0.7;
 
 /**
- * Recognises fields that only stand elsewhere in their type: in an object, or in none any more. Outer fields come first,
+ * Recognises fields that only are elsewhere in their type: in an object, or in none any more. Outer fields come first,
  * and each move is carried out before the next is looked for, so that what stood inside goes along.
  * @returns the moves, the older model with all of them carried out, and what was stated and cannot be.
  */
@@ -66,7 +66,7 @@ export function matchMoves(
 /** So deep fields are looked for inside objects. */
 const deepest = 6;
 
-/** Whether a field can stand where it is said to, by the models on both sides. */
+/** Whether a field can be where it is stated to, by the models on both sides. */
 function isPossible({ type, from, to }: Move, before: ModelDoc, after: ModelDoc): boolean {
   const [oldFields, newFields] = [ownValue(before.types, type)?.fields, ownValue(after.types, type)?.fields];
   if (
@@ -87,7 +87,7 @@ export interface Elsewhere {
   readonly isNew: ReadonlyMap<string, number>;
 }
 
-/** What speaks for moves in a type, for whoever would take the same fields for something else. */
+/** What speaks for moves in a type, for anyone who would take the same fields for something else. */
 export function elsewhereIn(type: string, before: ModelDoc, after: ModelDoc, apart: ReadonlySet<string>): Elsewhere {
   const [removed, isNew] = [new Map<string, number>(), new Map<string, number>()];
   const [oldFields, newFields] = [ownValue(before.types, type)?.fields, ownValue(after.types, type)?.fields];
@@ -96,7 +96,7 @@ export function elsewhereIn(type: string, before: ModelDoc, after: ModelDoc, apa
   const from = namesWithin(oldFields).filter((name) => !formOf(newFields, name));
   const to =
     from.length > 0 ? namesWithin(newFields).filter((name) => formOf(newFields, name) && !formOf(oldFields, name)) : [];
-  // Where all stand in the type itself, nothing can have been moved.
+  // Where all are in the type itself, nothing can have been moved.
   if (![...from, ...to].some((name) => name.includes('.'))) return { gone: removed, isNew };
 
   for (const a of from)

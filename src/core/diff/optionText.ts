@@ -48,9 +48,9 @@ function partsThatDiffer({ option, before, after }: OptionPart): readonly Option
   });
 }
 
-/** `+ easy, - hard`, or that the same items stand in another order or are told differently. */
+/** `+ easy, - hard`, or that the same items are in another order or are reported differently. */
 function listChange(before: readonly Json[], after: readonly Json[]): string {
-  // An item that is a group of keys is told by the key that names it.
+  // An item that is a group of keys is reported by the key that names it.
   const name = (item: Json): string =>
     isObject(item) ? String(item.choice ?? item.expect ?? JSON.stringify(item)) : String(item);
   const had = before.map(name);
@@ -69,6 +69,6 @@ function plain(value: Json | undefined): string {
   return typeof value === 'string' && value.length <= 40 ? value : quote(value);
 }
 
-/** A change of an option as a program is told. */
+/** A change of an option as a program is reported. */
 export const detailsOfOption = ({ option, before, after }: OptionDifference): JsonObject =>
   compact({ option, before, after });

@@ -93,7 +93,7 @@ export class ReferenceCounter implements Counter {
   }
 }
 
-/** How texts would fare that are taken for the names of entries: by a field, or by their identifiers; in lists or not. */
+/** How texts would fare that are treated as the names of entries: by a field, or by their identifiers; in lists or not. */
 interface NamedBy {
   readonly field: Field | undefined;
   readonly impact: Impact;

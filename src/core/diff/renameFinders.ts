@@ -111,10 +111,10 @@ function renamesInside(level: Level, fields: Fields, otherFields: Fields): reado
   });
 }
 
-/** So many values are asked in all, among fields that stand beside each other: the more pairs, the fewer of each. */
+/** So many values are asked in all, among fields that are beside each other: the more pairs, the fewer of each. */
 const mostAsked = 20_000;
 
-/** Renames among fields that stand beside each other. */
+/** Renames among fields that are beside each other. */
 function renamesAmong(
   { type, above, looking, titles, elsewhere }: Level,
   fields: Fields,
@@ -268,7 +268,7 @@ function membersOf(type: string, name: string, definition: FieldDoc | undefined)
   );
 }
 
-/** Which of the finders a stated rename goes before: that of its sort; inside objects, after the fields around them. */
+/** Which of the finders a stated rename goes before: the one of its sort; inside objects, after the fields around them. */
 export const finderOf = ({ what: category, from }: Rename) =>
   category === 'field' && from.includes('.') ? innerRenames : finders[category];
 

@@ -10,7 +10,7 @@ export interface StatedRenames {
   readonly renames: readonly Rename[];
   /** Addresses of the older model that are no renames, however much they look like it. */
   readonly apart: ReadonlySet<string>;
-  /** Fields that stand elsewhere in their types, in the names of the newer model. */
+  /** Fields that are elsewhere in their types, in the names of the newer model. */
   readonly moves?: readonly Move[];
 }
 
@@ -75,7 +75,7 @@ interface Stated {
 }
 
 /**
- * What was stated of renames and moves, with a rename that was made after them. Renames are told in the names of before,
+ * What was stated of renames and moves, with a rename that was made after them. Renames are reported in the names of before,
  * moves in those of after.
  */
 export function withRename({ renames, moves }: Stated, next: Rename): Stated {
@@ -85,7 +85,7 @@ export function withRename({ renames, moves }: Stated, next: Rename): Stated {
   );
   const last = existing ? { ...existing, to: next.to } : first;
   const isBack = (last.what === 'field' ? keyOfField(last.from) : last.from) === last.to;
-  // A field that was moved is told by its move alone.
+  // A field that was moved is reported by its move alone.
   const isMoved = moves.some(({ type, to }) => next.what === 'field' && type === next.type && to === next.from);
   const otherRenames = renames.filter((rename) => rename !== existing);
 
@@ -109,7 +109,7 @@ export function withMove({ renames, moves }: Stated, next: Move): Stated {
   return { renames, moves: last.from === last.to ? otherMoves : [...otherMoves, last] };
 }
 
-/** Where a renamed thing stands by now, in the names that what is around it had before. */
+/** Where a renamed thing stands now, in the names that what is around it had before. */
 const nowCalled = ({ what: category, from, to }: Rename): string => (category === 'field' ? beside(from, to) : to);
 
 const fieldAfter = (type: string, path: string, { what: category, ...next }: Rename): string =>

@@ -8,7 +8,7 @@ export interface EntryAddress {
 
 /** One entry as a store hands it over: its values as data, and the prose of a Markdown file apart from them. */
 export interface Entry extends EntryAddress {
-  /** All keys that stand in the entry, with those that every entry may have (`status`, `created` …). */
+  /** All keys that are in the entry, with those that every entry may have (`status`, `created` …). */
   readonly values: JsonObject;
   /** The text below the front matter; only a Markdown file has one. */
   readonly prose?: string;
@@ -22,7 +22,7 @@ export function entryAddressOf(key: string): EntryAddress {
   return { type: key.slice(0, slash), id: key.slice(slash + 1) };
 }
 
-/** An entry that does not say its status is published: it is held to everything. */
+/** An entry that does not say its status is published: it is kept to everything. */
 export function statusOf({ values }: Entry): Status {
   const { status: key } = builtInKeys();
   const status = key === undefined ? undefined : values[key];

@@ -2,7 +2,7 @@ import type { FindingName } from '../definition/findingNames.ts';
 import type { Json, Path } from '../plain/json.ts';
 import type { EntryAddress } from './entry.ts';
 
-/** How bad a finding is: an error breaks the model, a warning is held against nobody yet. */
+/** How bad a finding is: an error breaks the model, a warning is compared with nobody yet. */
 type Severity = 'error' | 'warning';
 
 /** The name of the finding that a message tells: `offset` of `offset:unwanted`. */
@@ -16,7 +16,7 @@ export interface Fix {
 /** Something that is wrong with an entry, and where inside it. Its words are made from its data: see `messages/`. */
 export interface Finding {
   readonly finding: FindingName;
-  /** The finding, with the way in which it is told where there are several: `offset:unwanted`. */
+  /** The finding, with the way in which it is reported where there are several: `offset:unwanted`. */
   readonly message: string;
   readonly data: object;
   readonly severity: Severity;
@@ -28,6 +28,6 @@ export interface Finding {
   readonly fix?: Fix;
   /** The address of the field that asks for it, where that is a field of another type. */
   readonly by?: string;
-  /** Where in the model document what asks for it is said, where that is an expression. */
+  /** Where in the model document what asks for it is stated, where that is an expression. */
   readonly origin?: Path;
 }

@@ -18,7 +18,7 @@ const noneRef: JsonObject = { $ref: '#/$defs/none' };
 const noneOf = ({ common }: Field): JsonObject => (common.mayBeEmpty ? { enum: [null] } : noneRef);
 
 /**
- * The entries of a type as JSON Schema (draft 2020-12): their shape, as far as it can be said of one entry alone. Labels
+ * The entries of a type as JSON Schema (draft 2020-12): their shape, as far as it can be stated of one entry alone. Labels
  * become titles, help texts descriptions. What is required once published is required of entries that are.
  * @param stores what each store calls what every entry has, and fields, where it calls them otherwise.
  * @param isOfFiles whether it is for files as people write them: in Markdown the body stands below what a schema looks at.
@@ -32,7 +32,7 @@ export function entrySchema(
   const allFields = [...type.fields.values()];
   const fields = allFields.flatMap((field) => asStored(field, stores));
   const stored = allFields.filter((field) => !isOfFiles || field !== type.body).map((field) => asStored(field, stores));
-  // A condition over other fields cannot be said here, nor that a field is there under one key or another.
+  // A condition over other fields cannot be stated here, nor that a field is there under one key or another.
   const required = stored
     .flatMap((keys) => (keys.length === 1 ? keys : []))
     .filter(({ common }) => common.when === undefined);
@@ -167,7 +167,7 @@ function singleSchema(field: Field, model: Model): JsonObject {
   };
 }
 
-/** A group of keys that are data: what they are is said of their names. */
+/** A group of keys that are data: what they are is stated of their names. */
 function mapSchema({ fields, options }: Field, model: Model): JsonObject {
   const [keys, value] = [fields.get('keys'), fields.get('value')];
   return compact({

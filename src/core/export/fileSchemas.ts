@@ -10,7 +10,7 @@ import { MigrationFile, questionShape } from '../migration/read.ts';
 import { steps } from '../migration/steps/index.ts';
 import { isList, isObject, type Json, type JsonObject, mapValues } from '../plain/json.ts';
 
-/** The kinds of files that a model is made of, with the folder that each lies in. */
+/** The kinds of files that a model is made of, with the folder that each is in. */
 const fileKinds = ['workspace', 'type', 'kit', 'field', 'kind', 'taxonomy', 'terms', 'migration'] as const;
 export type FileKind = (typeof fileKinds)[number];
 
@@ -55,7 +55,7 @@ function plain(schema: z.ZodType): JsonObject {
   return rest;
 }
 
-/** What may be any JSON is said by a schema that lets everything pass, not by one that describes JSON. */
+/** What may be any JSON is stated by a schema that lets everything pass, not by one that describes JSON. */
 function anyJson(schema: Json): Json {
   if (isList(schema)) return schema.map(anyJson);
   if (!isObject(schema)) return schema;
@@ -131,7 +131,7 @@ const kitsSchema = { description: 'The kits whose fields it has too.', type: 'ar
 const described = (schema: Json | undefined): JsonObject =>
   isObject(schema) && schema.description !== undefined ? { description: schema.description } : {};
 
-/** What every field may say, each by its name, so that it is said once. */
+/** What every field may say, each by its name, so that it is stated once. */
 function commonSchemas(): JsonObject {
   const { properties } = inner(z.strictObject(commonOptions));
   return isObject(properties) ? properties : {};

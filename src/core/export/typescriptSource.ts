@@ -9,7 +9,7 @@ export const literal = (text: string): string =>
 /** A name as the key of a member. */
 export const keyText = (key: string): string => (/^[A-Za-z_$][\w$]*$/u.test(key) ? key : literal(key));
 
-/** A text that does not end the comment it stands in. */
+/** A text that does not end the comment it is in. */
 const commented = (text: string): string => text.replaceAll('*/', '*\u200b/');
 
 /** Words above a member. @param gap what stands before each line. */

@@ -6,7 +6,7 @@ import type { Edge, Graph } from './graph.ts';
 export interface Reached {
   readonly entry: string;
   readonly status: Status | 'missing';
-  /** Whether it stands elsewhere on the walk already, and so is not followed again here. */
+  /** Whether it is elsewhere on the walk already, and so is not followed again here. */
   readonly again: boolean;
   readonly next: readonly Way[];
 }

@@ -17,7 +17,7 @@ export interface Measure {
   readonly beyond: string;
   /** The name of the worst of them: "**the longest**, lighthouse/skerry-point, has 287". */
   readonly extreme: string;
-  /** How its size is said: "has 287 characters". */
+  /** How its size is stated: "has 287 characters". */
   readonly has: (size: number) => string;
   /** That characters are counted: how long a value is, and nothing of which comes first. */
   readonly isLength?: true;
@@ -92,7 +92,7 @@ export const byValue = (direction: (after: Json | undefined) => Direction): Comp
   direction: (_before, after) => direction(after),
 });
 
-/** An option after whose change the stored values mean something else to whoever reads them. */
+/** An option after whose change the stored values mean something else to anyone who reads them. */
 export const reinterpreted: Compatibility = { direction: () => 'different', readers: () => 'break' };
 
 /** Ratings that follow from a meaning: for entries by model alone, however many there are. */

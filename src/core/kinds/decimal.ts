@@ -3,7 +3,7 @@ import { reinterpreted, upperBound } from './compatibility.ts';
 import { defineKind } from './define.ts';
 import { boundGist, boundMeanings, boundMistakes, checkBounds, notANumber } from './number.ts';
 
-/** A number that may have decimal places, with the unit it is meant in. */
+/** A number that may have decimal places, with the unit it is intended in. */
 export const decimal = defineKind({
   name: 'decimal',
   about: 'A number with decimal places, with a unit if it has one: a height, a price.',

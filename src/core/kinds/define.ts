@@ -12,7 +12,7 @@ import type { TextLimits } from '../text/restrict.ts';
 import type { Compatibility } from './compatibility.ts';
 import type { Shape } from './shape.ts';
 
-/** What a kind may ask about the model that its field stands in. */
+/** What a kind may ask about the model that its field is in. */
 export interface ModelContext {
   /** The languages of the workspace, the main one first. */
   readonly languages: readonly string[];
@@ -24,7 +24,7 @@ export interface ModelContext {
   readonly assets?: Assets;
   /** Finds the links and pictures in Markdown; absent where nobody looks into texts. */
   readonly readLinks?: ReadLinks;
-  /** The type and those that extend it: whatever stands where it is accepted. */
+  /** The type and those that extend it: whatever is where it is accepted. */
   readonly acceptedAs: (type: string) => readonly string[];
   /** The kinds of a type's fields by name, of those inside objects by path; `undefined` where there is no such type. */
   readonly kindsOf: (type: string) => ReadonlyMap<string, string> | undefined;
@@ -32,11 +32,11 @@ export interface ModelContext {
 
 /** What there is to say of a finding beside its data. */
 interface ReportOptions {
-  /** What the model allows, where that can be said in one value. */
+  /** What the model allows, where that can be stated in one value. */
   readonly limit?: Json;
   /** That it is worth saying and breaks nothing. */
   readonly isWarning?: true;
-  /** That it is held against published entries alone. */
+  /** That it is compared with published entries alone. */
   readonly onlyPublished?: true;
   /** Where inside the value, if not the value as a whole. */
   readonly inside?: readonly PathPart[];
@@ -110,7 +110,7 @@ type CelType = 'string' | 'int' | 'double' | 'bool' | 'dyn';
 
 type Options<S extends z.ZodRawShape> = Readonly<z.output<z.ZodObject<S>>>;
 
-/** The address that an entry has by now; its own where it is the same. */
+/** The address that an entry has now; its own where it is the same. */
 export type Elsewhere = (entry: EntryLink) => EntryLink;
 
 /**
@@ -178,7 +178,7 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   readonly takesLists?: true;
   /** What a text may hold, where values are structured text: see `core/text`. */
   readonly textLimits?: (options: O) => TextLimits;
-  /** Whether its option `fields` holds fields of its own, whose values stand inside its value. */
+  /** Whether its option `fields` holds fields to itself, whose values stand inside its value. */
   readonly nests?: true;
   /** Whether its options `keys` and `value` are fields, of which its values are made: keys that are data, and what stands under them. */
   readonly maps?: true;
@@ -192,7 +192,7 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   /** Whether values are Markdown, in which links and pictures stand. */
   readonly isMarkdown?: true;
   /**
-   * How well values tell entries apart at a glance, from 0 to 1; 0.3 if nothing is said. Those of a kind that says 0 are too
+   * How well values tell entries apart at a glance, from 0 to 1; 0.3 if nothing is stated. Those of a kind that says 0 are too
    * long for a list, or say nothing there.
    */
   readonly glance?: number;

@@ -105,7 +105,7 @@ export const keywordOf = (keyword: string, error: string): string =>
 export const hasKeyPatterns = (schema: Json): boolean => JSON.stringify(schema).includes('"patternProperties"');
 
 /**
- * A safe schema in which what is said of keys that match a pattern is said of those keys of a value that do: the same
+ * A safe schema in which what is stated of keys that match a pattern is stated of those keys of a value that do: the same
  * to every other keyword.
  */
 export function withKeysOf(schema: Json, value: Json, visits: Visits): Json {

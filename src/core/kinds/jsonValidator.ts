@@ -44,7 +44,7 @@ export function validatorOf(schema: Json): (value: Json, report: Report) => void
   };
 }
 
-/** Keywords that only say that something inside is wrong, which is said on its own. */
+/** Keywords that only say that something inside is wrong, which is stated on its own. */
 const outer = new Set([
   'properties',
   'patternProperties',
@@ -55,7 +55,7 @@ const outer = new Set([
   'allOf',
 ]);
 
-/** What the validator says of an instance, as it is said of a value. */
+/** What the validator says of an instance, as it is stated of a value. */
 const plainer: readonly (readonly [RegExp, string])[] = [
   [/^Instance type "(.+?)" is invalid\. Expected "(.+)"\.$/su, 'it is of type $1, not $2'],
   [/^Instance does not match exactly one subschema \(0 matches\)\.$/u, 'no alternative fits'],

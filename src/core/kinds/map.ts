@@ -8,7 +8,7 @@ const ifKeys = (value: Json): Converted => (isObject(value) ? { value } : { prob
 
 /**
  * Values under keys that are data themselves: prices by season, names by language. What the keys and the values are is
- * said as fields are; whoever reads, checks and compares fields does so with both.
+ * said as fields are; anyone who reads, checks and compares fields does so with both.
  */
 export const map = defineKind({
   name: 'map',

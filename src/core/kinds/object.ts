@@ -4,8 +4,8 @@ import { condition } from './compatibility.ts';
 import { defineKind, wrongShape } from './define.ts';
 
 /**
- * Several values that belong together and mean nothing alone, each a field of its own kind. What stands in them is read,
- * checked and compared field by field by whoever reads, checks and compares fields.
+ * Several values that belong together and mean nothing alone, each its own field kind. What is in them is read,
+ * checked and compared field by field by anyone who reads, checks and compares fields.
  */
 export const object = defineKind({
   name: 'object',

@@ -10,18 +10,18 @@ import { identifierShape, type Shape } from './shape.ts';
 
 type Inverse = string | { readonly name: string; readonly min?: number | undefined; readonly max?: number | undefined };
 
-/** What is said about the other side, whether by its name alone or with bounds. */
+/** What is stated about the other side, whether by its name alone or with bounds. */
 const sidesOf = (inverse: Inverse | undefined): Partial<Exclude<Inverse, string>> =>
   typeof inverse === 'string' ? { name: inverse } : (inverse ?? {});
 
-/** More types let more pass; but where one becomes several, an identifier alone no longer says which is meant. */
+/** More types let more pass; but where one becomes several, an identifier alone no longer says which is intended. */
 const targets: Compatibility = {
   direction: (before, after) => {
     const direction = allowed(String).direction(before, after);
     const [oldCount, newCount] = [before, after].map((value) => (Array.isArray(value) ? value.length : 0));
     return direction === 'wider' && oldCount === 1 && newCount !== 1 ? 'different' : direction;
   },
-  // Whoever asks for the fields of a type that goes asks in vain.
+  // Anyone who asks for the fields of a type that goes asks in vain.
   readers: (direction) => (direction === 'presentation' ? undefined : 'break'),
 };
 
@@ -110,7 +110,7 @@ export const reference = defineKind({
     inverse: inverseMeaning,
     eligible: condition,
   },
-  // An identifier alone does not say which of several types is meant.
+  // An identifier alone does not say which of several types is intended.
   rewritten: (value, before, after) => {
     const link =
       after.to.length > 1 && typeof value === 'string' && !value.includes('/') ? linkOf(value, before.to) : undefined;

@@ -25,7 +25,7 @@ import {
 const blocks = ['heading', 'list', 'quote', 'code', 'table', 'divider'] as const satisfies readonly BlockName[];
 const marks = ['emphasis', 'strong', 'delete', 'code', 'link', 'break', 'image'] as const satisfies readonly MarkName[];
 
-/** A list of what may stand in a text: none named is all of them. */
+/** A list of what may be in a text: none named is all of them. */
 const allowedUnlessNamed: Compatibility = {
   direction: (before, after) => {
     if (before === undefined) return 'narrower';

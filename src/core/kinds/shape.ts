@@ -46,7 +46,7 @@ interface KeysShape {
   readonly keys: Readonly<Record<string, Shape>>;
   /** The keys that may be absent. */
   readonly optional?: readonly string[];
-  /** Whether other keys may stand there too. */
+  /** Whether other keys may be there too. */
   readonly isOpen?: boolean;
 }
 

@@ -145,7 +145,7 @@ const termsMeant = onceFor((taxonomy: Taxonomy) =>
   ),
 );
 
-/** Whether a term stands in one of some branches; where none is named, it does. */
+/** Whether a term is in one of some branches; where none is named, it does. */
 const isUnder = (term: Term | undefined, under: readonly string[] | undefined): boolean =>
   !under || term?.places.some((place) => place.some((step) => under.includes(step))) === true;
 

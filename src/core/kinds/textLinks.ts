@@ -56,11 +56,11 @@ export const renamedType = ({ entries, ...links }: Links, rename: Rename & { rea
 /** What a text allows of its links. */
 interface LinkLimits {
   readonly schemes: readonly string[] | undefined;
-  /** The types whose entries may be linked to; any where nothing is said. */
+  /** The types whose entries may be linked to; any where nothing is stated. */
   readonly types: ReadonlySet<string> | undefined;
 }
 
-/** Checks where a link or a picture of a text leads, and that a picture is said in words too. */
+/** Checks where a link or a picture of a text leads, and that a picture is stated in words too. */
 export function checkLink(link: TextLink, { schemes, types }: LinkLimits, report: Report, inside: Path = []): void {
   const scheme = forbiddenScheme(link.url, schemes);
   const allowed = [...(schemes ?? usualSchemes)];
@@ -76,7 +76,7 @@ export function checkLink(link: TextLink, { schemes, types }: LinkLimits, report
   if (link.isPicture) checkAlt(link.alt, link.url, report, inside);
 }
 
-/** A picture of a text without words for whoever cannot see it. */
+/** A picture of a text without words for anyone who cannot see it. */
 export function checkAlt(alt: unknown, picture: string, report: Report, inside: Path): void {
   if (typeof alt !== 'string' || alt.trim() === '')
     report('alt-missing:in-text', { picture }, { isWarning: true, inside });
@@ -103,7 +103,7 @@ export function relocatedLink(url: string, elsewhere: Elsewhere): string {
   return moved && moved !== link ? `${entryScheme}${moved.type}/${moved.id}` : url;
 }
 
-/** Entries of a type that has another name by now. */
+/** Entries of a type that has another name now. */
 export const ofOtherType =
   ({ from, to }: { readonly from: string; readonly to: string }): Elsewhere =>
   (entry) =>

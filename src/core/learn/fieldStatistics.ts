@@ -39,10 +39,10 @@ export class FieldStatistics {
   booleans = 0;
   objects = 0;
   others = 0;
-  /** Texts that are the identifier of the entry that they stand in. */
+  /** Texts that are the identifier of the entry that they are in. */
   ownIds = 0;
   numbers = { least: Number.POSITIVE_INFINITY, most: Number.NEGATIVE_INFINITY };
-  /** What stands inside objects, by its key; no more than can be told apart. */
+  /** What stands inside objects, by its key; no more than can be distinguished. */
   readonly inside = new Map<string, FieldStatistics>();
   /** All that stands inside of objects whose keys are data. */
   any: FieldStatistics | undefined;
@@ -50,7 +50,7 @@ export class FieldStatistics {
   readonly #texts = new TextStatistics();
   #facts: TextFacts | undefined;
 
-  /** Takes the value of one place; nothing where it is empty. @param id the identifier of the entry that it stands in. */
+  /** Takes the value of one place; nothing where it is empty. @param id the identifier of the entry that it is in. */
   see(value: Json | undefined, id: string): void {
     this.holders += 1;
     if (isNone(value)) {

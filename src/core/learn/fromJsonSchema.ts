@@ -34,7 +34,7 @@ export function fromJsonSchema(
   return new SchemaReader(bundled(document, load), name).read();
 }
 
-/** Where files beside the schema stand in it. */
+/** Where files beside the schema are in it. */
 const besideKey = 'files beside it';
 
 /** How many forms were put together in one. */
@@ -62,7 +62,7 @@ function bundled(document: Json, load: (file: string) => Json | undefined): Json
     if (isList(schema)) return schema.map((value, index) => led(value, { ...place, path: [...place.path, index] }));
     if (!isObject(schema)) return schema;
 
-    // A part with an address of its own is a document inside of this one.
+    // A part with its own address is a document inside of this one.
     const isOwn = typeof schema.$id === 'string' && !schema.$id.startsWith('#') && place.path.length > 0;
     const base = isOwn ? pointer(place.path) : place.base;
 
@@ -106,7 +106,7 @@ const oneLine = String.raw`^[^\n\r\u2028\u2029]*$`;
 /** A text with more characters than this is a long one. */
 const longText = 300;
 const deepest = 12;
-/** Parts that are referred to stand in each place: few of them make very many fields. */
+/** Parts that are referred to be in each place: few of them make very many fields. */
 const mostFields = 20_000;
 /** So many references of a schema are followed. */
 const mostVisits = 100_000;
@@ -116,9 +116,9 @@ class SchemaReader {
   readonly #name: string;
   readonly #unsaid = new Map<string, Unsaid>();
   readonly #anchors = new Map<string, JsonObject>();
-  /** Schemas with all that they refer to, where they lead to no schema that they stand in. */
+  /** Schemas with all that they refer to, where they lead to no schema that they are in. */
   readonly #wholes = new Map<JsonObject, JsonObject>();
-  /** How often a schema led back to one that it stands in. */
+  /** How often a schema led back to one that it is in. */
   #circles = 0;
   #fieldCount = 0;
   #visits = 0;
@@ -219,7 +219,7 @@ class SchemaReader {
     return isMeant ? types : [];
   }
 
-  /** The schema of one entry: of an object itself, of a list or a map of what stands in it. */
+  /** The schema of one entry: of an object itself, of a list or a map of what is in it. */
   #holder(schema: JsonObject, depth = 0): JsonObject | undefined {
     if (depth > 3) return undefined;
 
@@ -324,7 +324,7 @@ class SchemaReader {
     return fields;
   }
 
-  /** What it means of a property that it has to be there: nothing where nothing may stand there, and a list may be empty. */
+  /** What it means of a property that it has to be there: nothing where nothing may be there, and a list may be empty. */
   #need(property: JsonObject, { many }: JsonObject): JsonObject {
     const combined = this.#whole(property, []);
     const choices = list(combined.anyOf ?? combined.oneOf).filter(isObject);

@@ -222,7 +222,7 @@ const short = 300;
 
 const shortMax = ({ max }: JsonObject): number | null => (typeof max === 'number' && max <= short ? max : null);
 
-/** Whether a condition is said by a field: that it has a value, and its limits. */
+/** Whether a condition is stated by a field: that it has a value, and its limits. */
 const isKnown = (condition: string): boolean =>
   /^\(*"?\w+"? (?:IS NOT NULL|<> ''(?:::\w+)?)\)*$/iu.test(condition) || boundsIn(condition) !== undefined;
 

@@ -3,7 +3,7 @@ import { isEmpty } from '../entry/entry.ts';
 import { Numbering } from '../plain/columns.ts';
 import type { Json, JsonObject } from '../plain/json.ts';
 
-/** A value by which others may be told: a word, or a yes or no. */
+/** A value by which others may be reported: a word, or a yes or no. */
 type Word = string | boolean;
 
 /** How many entries have a value, and how many of these have each other key. */
@@ -34,7 +34,7 @@ const fewest = 10;
 /** So many values of a key are named in a condition. */
 const mostNamed = 3;
 
-/** A key by which others may be told. */
+/** A key by which others may be reported. */
 export interface Deciding {
   readonly name: string;
   readonly isBoolean: boolean;
@@ -53,7 +53,7 @@ export interface Condition {
 
 /**
  * Looks for keys that entries have exactly where another key of theirs has some value. Memory grows with the number of keys,
- * not with that of entries.
+ * not with the one of entries.
  */
 export class Gates {
   readonly #keys = new Numbering();
@@ -121,7 +121,7 @@ export class Gates {
 
   /**
    * @param key what is there only sometimes.
-   * @param gates keys that every entry has, by which others may be told: those of words, and those that say yes or no.
+   * @param gates keys that every entry has, by which others may be reported: those of words, and those that say yes or no.
    * @param tolerated so large a share of entries may be otherwise.
    */
   conditionOf(key: string, gates: readonly Deciding[], tolerated: number): Condition | undefined {

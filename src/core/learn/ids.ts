@@ -94,7 +94,7 @@ export class Ids {
   }
 }
 
-/** Whether a number is among some that stand in their order. */
+/** Whether a number is among some that are in their order. */
 function isIn(sorted: Float64Array, number: number): boolean {
   let [from, to] = [0, sorted.length];
   while (from < to) {
@@ -106,7 +106,7 @@ function isIn(sorted: Float64Array, number: number): boolean {
   return sorted[from] === number;
 }
 
-/** How many of some numbers are among others; both stand in their order. */
+/** How many of some numbers are among others; both are in their order. */
 function hitsIn(sorted: Float64Array, numbers: Float64Array): number {
   let [hits, index] = [0, 0];
   for (const number of numbers) {

@@ -169,7 +169,7 @@ function inCommon(field: LearntField | undefined, other: LearntField): LearntFie
   return { ...field, definition, against: field.against + other.against };
 }
 
-/** That nothing is said of an option. */
+/** That nothing is stated of an option. */
 const none = Symbol('nothing');
 
 function looser(key: string, object: JsonObject, other: JsonObject): Json | typeof none | undefined {

@@ -4,7 +4,7 @@ import { isObject, type Json } from '../plain/json.ts';
 /** A text of fewer words is a name or a code: it tells no language. */
 const fewestWords = 5;
 
-/** So much text, in characters, is looked at as one, and so many such parts at most; with less in all nothing is told. */
+/** So much text, in characters, is looked at as one, and so many such parts at most; with less in all nothing is reported. */
 const [partLength, mostParts, leastText] = [1500, 12, 80];
 
 /** So large a share of the parts has to be in one language. */

@@ -96,7 +96,7 @@ const fewWords = ({ text: { counts = new Map() } }: FieldStatistics): readonly s
 const isAlwaysThere = ({ holders, filled, emptyTexts }: FieldStatistics, { kind }: JsonObject): boolean =>
   ['text', 'longText', 'markdown'].includes(String(kind)) && emptyTexts >= fewest && filled + emptyTexts === holders;
 
-/** Whether there are lists, be they so few that they could be odd, of the same words as stand alone: then several may stand there. */
+/** Whether there are lists, be they so few that they could be odd, of the same words as are alone: then several may be there. */
 const isAlsoSeveral = ({ lists, items }: FieldStatistics, { definition, against }: Value): boolean =>
   lists > 0 && items.most > 1 && against === 0 && ['choice', 'term', 'reference'].includes(String(definition.kind));
 
@@ -107,7 +107,7 @@ const isTop = ({ kind, to }: JsonObject, { above }: Learning): boolean =>
 /** A question before it is known which texts it is about. */
 type WordlessQuestion = Omit<OpenQuestion, 'words'>;
 
-/** Whether values may be of another kind than they are taken for. @param common what the field says of any kind. */
+/** Whether values may be of another kind than they are treated as. @param common what the field says of any kind. */
 function kindAsked({ definition, reason, doubt }: Value, common: JsonObject): readonly WordlessQuestion[] {
   if (!doubt) return [];
 
@@ -193,7 +193,7 @@ function writtenNumbers(name: string, statistics: FieldStatistics, learning: Lea
 
 const isWhole = ({ text }: FieldStatistics): boolean => text.fractions === 0;
 
-/** Values of several forms, of which none is that of nearly all. */
+/** Values of several forms, of which none is the one of nearly all. */
 function mixed(name: string, statistics: FieldStatistics, learning: Learning): Value {
   const parts = [
     [statistics.texts, 'text'],
@@ -226,7 +226,7 @@ function inForm(
   switch (form) {
     case 'text': {
       const { doubt: _, ...texts } = textOf(name, statistics, learning);
-      // What a slug is made from cannot be told of them.
+      // What a slug is made from cannot be reported of them.
       return texts.definition.kind === 'slug' ? textsAs('text', name, statistics, learning) : texts;
     }
     case 'number':
@@ -357,7 +357,7 @@ function formOf({ texts, integers, decimals, booleans, objects }: FieldStatistic
   return Object.entries(forms).toSorted(([, a], [, b]) => b - a)[0]?.[0] ?? '';
 }
 
-/** What stands where no field has an address: nothing is said or asked of it, and nothing is a term. */
+/** What is where no field has an address: nothing is stated or asked of it, and nothing is a term. */
 const aside = (learning: Learning): Learning => ({ ...learning, above: undefined, taxonomyOf: () => undefined });
 
 /** A group whose keys are data: what stands under all of them together. */
@@ -366,7 +366,7 @@ function mapOf(statistics: FieldStatistics, learning: Learning): Value {
   const together = new FieldStatistics();
   for (const fieldStatistics of [...statistics.inside.values(), ...(statistics.any ? [statistics.any] : [])])
     together.take(fieldStatistics.gathered());
-  // Each key stands where it stands: nothing can be missing under it.
+  // Each key is where it stands: nothing can be missing under it.
   together.holders = together.filled;
   const inner = learnField('value', together, aside(learning));
   const { required: _, ...rest } = valueDoc(withoutSlugs(inner));
@@ -391,7 +391,7 @@ export const valueDoc = ({ definition, fields }: LearntField): JsonObject =>
     ? definition
     : { ...definition, fields: Object.fromEntries(fields.map((field) => [field.name, valueDoc(field)])) };
 
-/** The types of entries that structured texts lead to, and that stand in them. */
+/** The types of entries that structured texts lead to, and that are in them. */
 function linksOf(statistics: FieldStatistics, { ids }: Learning): JsonObject {
   const typesOf = (key: string, before: string): readonly string[] => {
     const named = textsUnder(statistics, key).filter((text) => text.startsWith(before));

@@ -31,7 +31,7 @@ export interface LearntType {
 export interface LearntTaxonomy {
   readonly name: string;
   readonly terms: readonly string[];
-  /** The fields that its terms stand in. */
+  /** The fields that its terms are in. */
   readonly fields: readonly string[];
 }
 
@@ -128,7 +128,7 @@ export function learnModel(
   };
 }
 
-/** The languages of a workspace: those that values are kept by, the most frequent first, or that of the texts. */
+/** The languages of a workspace: those that values are kept by, the most frequent first, or the one of the texts. */
 function spokenLanguages(
   counts: ReadonlyMap<string, number>,
   types: readonly TypeStatistics[],
@@ -142,7 +142,7 @@ function spokenLanguages(
 const textsOf = ({ sample }: TypeStatistics): readonly string[] =>
   sample.flatMap(({ values, prose = '' }) => [prose, ...textsIn(values)]);
 
-/** Whether what stands under a key is what every entry can have of itself; also where nothing stands there. */
+/** Whether what stands under a key is what every entry can have of itself; also where nothing is there. */
 function isFact(fact: (typeof facts)[number], types: readonly TypeStatistics[]): boolean {
   const key = builtInKeys()[fact];
   return types.every(({ keys }) => {
@@ -256,7 +256,7 @@ function underCondition(field: LearntField, condition: Condition | undefined): L
     definition: { ...field.definition, when, required: true },
     evidence: `${field.evidence}; it stands where ${when}: in ${groupThousands(meet)} entries, and not in the ${groupThousands(elsewhere)} others`,
     against: field.against + against,
-    // Where it has to be is told by the condition.
+    // Where it has to be is reported by the condition.
     questions: field.questions.filter(({ about }) => about !== 'required'),
   };
 }

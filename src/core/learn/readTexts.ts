@@ -5,7 +5,7 @@ import type { FieldStatistics } from './fieldStatistics.ts';
 import { writtenKinds } from './textStatistics.ts';
 import { type Learning, roundUp, type Value, value } from './value.ts';
 
-/** So few values say nothing of what all of them are like; of even fewer it cannot be said that they have to be there. */
+/** So few values say nothing of what all of them are like; of even fewer it cannot be stated that they have to be there. */
 export const [enough, fewest] = [10, 3];
 
 /** So many different values are choices; each stands so often, on average, and is no longer than that. */
@@ -22,10 +22,10 @@ export interface Texts {
   readonly name: string;
   readonly statistics: FieldStatistics;
   readonly learning: Learning;
-  /** How often each of them stands, where all of them are told apart; else of none. */
+  /** How often each of them stands, where all of them are distinguished; else of none. */
   readonly counts: ReadonlyMap<string, number>;
   readonly isExact: boolean;
-  /** How many different ones there are, where all of them are told apart. */
+  /** How many different ones there are, where all of them are distinguished. */
   readonly different: number;
   /** Whether so many are all but the odd ones. */
   readonly isMost: (number: number) => boolean;
@@ -34,7 +34,7 @@ export interface Texts {
 /** What texts can be, the strictest first; nothing where they are not. */
 const readings: readonly ((texts: Texts) => Value | undefined)[] = [writtenSo, assets, slugs, references, vocabulary];
 
-/** What texts are taken for, without a doubt. */
+/** What texts are treated as, without a doubt. */
 export const takenFor = (texts: Texts): Value => firstReading(texts) ?? proseOf(texts);
 
 function firstReading(texts: Texts): Value | undefined {
@@ -123,20 +123,20 @@ function slugs({ name, statistics, isMost }: Texts): Value | undefined {
 }
 
 function references(texts: Texts): Value | undefined {
-  // What names the entry that it stands in points at nothing.
+  // What names the entry that it is in points at nothing.
   return pointing(texts, 1 - texts.learning.tolerated, texts.statistics.ownIds * 2 > texts.statistics.texts);
 }
 
 /**
  * Texts that name entries.
  * @param share so many of them do at least.
- * @param isOwn whether most name the entry that they stand in.
+ * @param isOwn whether most name the entry that they are in.
  */
 export function pointing(texts: Texts, share: number, isOwn = false): Value | undefined {
   const { statistics, learning } = texts;
   const { ids } = learning;
   const { counts, hashes, some } = statistics.text;
-  // Very many different ones that are no identifiers are told by some of them.
+  // Very many different ones that are no identifiers are reported by some of them.
   const reported = counts ?? countsOf(some);
   const isTold = counts !== undefined || hashes !== undefined;
   const total = isTold ? statistics.texts : some.length;
@@ -274,7 +274,7 @@ function plainly(kind: 'text' | 'longText' | 'markdown', { statistics }: Texts):
   );
 }
 
-/** So large a share of texts says that all may be meant so. */
+/** So large a share of texts says that all may be intended so. */
 export const half = 0.5;
 
 /** What most of some texts are to a person, and are not written as. */

@@ -21,7 +21,7 @@ import {
 import { writtenKinds } from './textStatistics.ts';
 import type { Doubt, Learning, Value } from './value.ts';
 
-/** What texts are taken for, with what they may be as well. */
+/** What texts are treated as, with what they may be as well. */
 export function textOf(name: string, statistics: FieldStatistics, learning: Learning): Value {
   const texts = textsOf(name, statistics, learning);
   const value = takenFor(texts);
@@ -32,7 +32,7 @@ export function textOf(name: string, statistics: FieldStatistics, learning: Lear
 /** Of values that stand less often than this, on average, it is not sure that no others come. */
 const surelyOften = 2 * often;
 
-/** What texts may be as well as what they are taken for. */
+/** What texts may be as well as what they are treated as. */
 function doubtOf(texts: Texts, value: Value): Doubt | undefined {
   const doubts = [writtenOtherwise, pointingElse, noChoices, noReferences, choicesElse, choicesBesideBlanks].flatMap(
     (doubting) => doubting(texts, value) ?? [],

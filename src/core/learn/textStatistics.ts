@@ -31,7 +31,7 @@ function fits(kind: WrittenKind, text: string): boolean {
   return isFine;
 }
 
-/** So many different texts are told apart, and none that is longer, in characters. */
+/** So many different texts are distinguished, and none that is longer, in characters. */
 const [mostDifferent, longestCompared] = [1000, 200];
 
 /** So many texts are tried as a kind that fits none of them. */
@@ -267,7 +267,7 @@ export class TextStatistics {
     }
 
     const { ids, ...sums } = this.#sums.done();
-    // Put in order where somebody asks: most texts are told from identifiers by some of them.
+    // Put in order where somebody asks: most texts are reported from identifiers by some of them.
     const hashes = ids && once(() => ids.sort());
     const areDifferent = (): boolean => hashes !== undefined && differentIn(hashes()) === sums.texts;
 

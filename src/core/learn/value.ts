@@ -17,7 +17,7 @@ export interface Learning {
   readonly taxonomyOf: (field: string) => string | undefined;
   /** Notes the terms that values are of. @param address the field. */
   readonly classify: (taxonomy: string, address: string, terms: readonly string[]) => void;
-  /** What a field stands in, as addresses begin: `keeper.`; nothing where it has no address of its own. */
+  /** What a field is in, as addresses begin: `keeper.`; nothing where it has no address to itself. */
   readonly above: string | undefined;
   /** What a person says of fields, by their addresses. */
   readonly said: ReadonlyMap<string, FieldAnswers>;
@@ -31,7 +31,7 @@ export interface FieldAnswers {
   readonly isRequired?: boolean;
 }
 
-/** What single values in a place are taken for. */
+/** What single values in a place are treated as. */
 export interface Value {
   /** What a model says of them. */
   readonly definition: JsonObject;
@@ -47,7 +47,7 @@ export interface Value {
   readonly doubt?: Doubt;
 }
 
-/** That values may be something else than what they are taken for. */
+/** That values may be something else than what they are treated as. */
 export interface Doubt {
   readonly asks: string;
   readonly others: readonly Value[];
@@ -68,7 +68,7 @@ export interface LearntField {
   readonly questions: readonly OpenQuestion[];
 }
 
-/** Fields with those inside them, by their paths below what they stand in. */
+/** Fields with those inside them, by their paths below what they are in. */
 export const fieldsBelow = (
   fields: readonly LearntField[],
   above = '',
@@ -82,9 +82,9 @@ export const fieldsBelow = (
 export interface OpenQuestion {
   readonly about: 'kind' | 'required';
   readonly asks: string;
-  /** The different texts that stand there, where they are few. */
+  /** The different texts that are there, where they are few. */
   readonly words: readonly string[];
-  /** What can be said: first what is taken as long as nothing is. */
+  /** What can be stated: first what is taken as long as nothing is. */
   readonly answers: readonly [OpenAnswer, ...OpenAnswer[]];
 }
 

@@ -12,13 +12,13 @@ import { measureOf } from '../profile/fieldTally.ts';
 
 /** A column of a list of entries: a field, or a fact that every entry has. */
 export interface Column {
-  /** Its name: that of the fact, or the path of the field. */
+  /** Its name: the one of the fact, or the path of the field. */
   readonly name: string;
   readonly label: string;
   readonly isNumber: boolean;
   /** How well its values tell entries apart at a glance: see the kinds. */
   readonly glance: number;
-  /** The paths whose keys are columns of their own in a table: of objects that stand there once, and of languages. */
+  /** The paths whose keys are columns of their own in a table: of objects that are there once, and of languages. */
   readonly opened: readonly string[];
   /** The field in a type, where there is one. */
   readonly fieldIn: (type: string) => Field | undefined;
@@ -52,7 +52,7 @@ export function columnOf(name: string, types: readonly Type[]): Column | undefin
   };
 }
 
-/** What a table reads again by the columns that its model knows: anything else stands in one cell as it is. */
+/** What a table reads again by the columns that its model knows: anything else is in one cell as it is. */
 const openedIn = (field: Field): readonly string[] =>
   [field, ...fieldsWithin(field.fields)].flatMap(({ name, kind, common }) => {
     if (common.localized) return name;
@@ -66,12 +66,12 @@ interface Within {
   readonly model: Model;
 }
 
-/** What an entry has in a column; of what stands in objects of a list, all of it. */
+/** What an entry has in a column; of what is in objects of a list, all of it. */
 export function cellIn(column: Column, entry: Entry, { type, fields, model }: Within): Json | undefined {
   const { name, fieldIn } = column;
   if (column === titleColumn) return titleRead(entry, type, model);
   if (fieldIn(entry.type)) {
-    // What stands in no object has one holder, the entry itself.
+    // What is in no object has one holder, the entry itself.
     if (!name.includes('.')) return ownValue(fields, name);
 
     const values = holdersOf(type, name, fields).flatMap((holder) => {

@@ -21,7 +21,7 @@ const isTold = ({ kind }: Field): boolean => kind.glance > 0;
 /**
  * Of the columns that may tell something those that do, the most telling first: what names entries, what was asked about,
  * then by how many have a value and how much these differ.
- * @param rows what stands in each column, by name, for some of the entries.
+ * @param rows what is in each column, by name, for some of the entries.
  */
 export function mostTelling(
   columns: readonly Column[],
@@ -60,7 +60,7 @@ function telling(column: Column, rows: readonly ReadonlyMap<string, Json>[]): nu
     counts.set(key, (counts.get(key) ?? 0) + 1);
   }
 
-  // One entry alone is told by whatever it has.
+  // One entry alone is reported by whatever it has.
   if (rows.length === 1) return filled * column.glance;
   if (counts.size < 2 || filled < 2) return 0;
 

@@ -13,7 +13,7 @@ interface Marked {
   readonly now?: string;
 }
 
-/** A field that stands elsewhere now, in the names of now: in an object, in none any more, in another type. */
+/** A field that is elsewhere now, in the names of now: in an object, in none any more, in another type. */
 export interface FieldMove {
   readonly type: string;
   readonly from: string;

@@ -17,11 +17,11 @@ export interface Box {
   readonly what: 'type' | 'kit' | 'taxonomy';
   readonly name: string;
   readonly label: string;
-  /** The fields of a type or a kit by the groups of their form; those of kits stand in the boxes of these. */
+  /** The fields of a type or a kit by the groups of their form; those of kits are in the boxes of these. */
   readonly groups: readonly { readonly group?: string; readonly fields: readonly FieldOfBox[] }[];
   /** How many terms a taxonomy has. */
   readonly terms?: number;
-  /** All that is said of it beside its fields: by that it shows whether it changed. */
+  /** All that is stated of it beside its fields: by that it shows whether it changed. */
   readonly definition: Json;
 }
 
@@ -31,7 +31,7 @@ export interface FieldOfBox {
   readonly kind: string;
   readonly many: boolean;
   readonly required: boolean;
-  /** All that is said of it: by that it shows whether it changed. */
+  /** All that is stated of it: by that it shows whether it changed. */
   readonly definition: FieldDoc;
 }
 
@@ -131,7 +131,7 @@ function madeIn({ definition, types }: Model): readonly FieldRow[] {
   return [...rows.values()];
 }
 
-/** Which kits stand in which types and kits: at their top, or in an object of theirs. */
+/** Which kits are in which types and kits: at their top, or in an object of theirs. */
 function kitArrows({ definition, types }: Model): readonly Arrow[] {
   if (definition.shared?.kits === undefined) return [];
 

@@ -40,7 +40,7 @@ interface Target {
 }
 
 /**
- * The words of every finding in English, made from its data alone. One that is told in several ways has its name, a
+ * The words of every finding in English, made from its data alone. One that is reported in several ways has its name, a
  * colon and which way that is.
  */
 export const english = {

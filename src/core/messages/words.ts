@@ -1,7 +1,7 @@
 import type { Finding } from '../entry/findings.ts';
 import { english, type Words } from './english.ts';
 
-/** The name of a finding, with the way in which it is told where there are several. */
+/** The name of a finding, with the way in which it is reported where there are several. */
 export type MessageName = keyof typeof english;
 
 /** The data that the words of a message are made from. */

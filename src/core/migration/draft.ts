@@ -108,7 +108,7 @@ interface Arranging {
   readonly rearranged: (taxonomy: string) => Impact | undefined;
 }
 
-/** Adds a step for each taxonomy whose terms would still stand elsewhere than they should. */
+/** Adds a step for each taxonomy whose terms would still be elsewhere than they should. */
 function withArrangements(
   drafted: readonly DraftedStep[],
   { renamed, after, rearranged }: Arranging,
@@ -146,7 +146,7 @@ export interface DraftHead {
   /** How the two models are called by people: `revision 1`, `the working files`. */
   readonly fromName: string;
   readonly toName: string;
-  /** What was said to be neither renamed nor moved. */
+  /** What was stated to be neither renamed nor moved. */
   readonly apart?: readonly string[] | undefined;
 }
 
@@ -195,7 +195,7 @@ export function nameOf(drafted: readonly DraftedStep[]): string {
 
   const [verb = 'change', address] = Object.entries(first.data)[0] ?? [];
   const last = String(address).split(/[.:/]/u).filter(Boolean).at(-1) ?? '';
-  // Names of fields are said in words, `focalHeight` as focal-height; identifiers may be any text.
+  // Names of fields are stated in words, `focalHeight` as focal-height; identifiers may be any text.
   const slug = slugify(humanize(last)) || slugify(String(address)) || 'it';
   return `${verb}-${slug.slice(0, 60)}${drafted.length > 1 ? `-and-${drafted.length - 1}-more` : ''}`;
 }

@@ -25,13 +25,13 @@ export interface EditsKept {
   readonly operations: readonly Operation[];
   /** The fields, by their older names, that are kept as they were edited. */
   readonly fields: readonly string[];
-  /** Edits that cannot be taken back with the rest. */
+  /** Edits that cannot be undone with the rest. */
   readonly lost: readonly Loss[];
 }
 
 /**
  * Works out what an entry was before a migration, with what was edited since. Both what the migration left and what it
- * became are taken back by the inverse steps: where the two differ, somebody edited it, and that is done to the entry as
+ * became are undone by the inverse steps: where the two differ, somebody edited it, and that is done to the entry as
  * it was. So what nobody touched is what it was, whatever its inverse would make of it.
  * @param back the inverse steps, planned over the newer model.
  */

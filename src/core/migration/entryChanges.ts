@@ -42,7 +42,7 @@ function carriedElsewhere(changes: readonly EntryChange[]): readonly EntryChange
 
 const isGone = ({ after, movedTo }: EntryChange): boolean => after === undefined && movedTo === undefined;
 
-/** A group of keys that is gone since all that was in it stands elsewhere; `undefined` where anything of it does not. */
+/** A group of keys that is gone since all that was in it is elsewhere; `undefined` where anything of it does not. */
 function takenApart(
   { path, before }: EntryChange,
   added: readonly EntryChange[],
@@ -72,7 +72,7 @@ const partsOf = (path: Path, value: Json): readonly { readonly path: Path; reado
     ? Object.entries(value).flatMap(([key, value]) => partsOf([...path, key], value))
     : [{ path, before: value }];
 
-/** Where a value stands in another one, through groups of keys alone. */
+/** Where a value is in another one, through groups of keys alone. */
 function pathOf(value: Json, inside: Json | undefined): Path | undefined {
   if (equal(value, inside)) return [];
   for (const [key, item] of Object.entries(isObject(inside) ? inside : {})) {

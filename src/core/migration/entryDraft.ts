@@ -26,7 +26,7 @@ import type { Look } from '../rules/lookUp.ts';
 import { minimalEdits } from './minimalEdits.ts';
 import type { Loss, Operation } from './operation.ts';
 
-/** An entry on its way through the steps of a migration: its values as they are by now, and what led there. */
+/** An entry on its way through the steps of a migration: its values as they are now, and what led there. */
 export class EntryDraft {
   readonly id: string;
   readonly status: Status;
@@ -89,7 +89,7 @@ export class EntryDraft {
   /**
    * The groups of keys in which a field stands: the entry itself, or each object above it. What is done to one leaves
    * the others as they are.
-   * @param type the type as the entry obeys it by now.
+   * @param type the type as the entry obeys it now.
    */
   holders(type: Type, name: string): readonly Holder[] {
     if (!name.includes('.')) return [new Holder(this)];
@@ -104,7 +104,7 @@ export class EntryDraft {
     this.operations.push(...operations);
   }
 
-  /** Puts what stands at some keys into another place. @param after fields after which a new one is placed. */
+  /** Puts what is at some keys into another place. @param after fields after which a new one is placed. */
   carry(from: readonly string[], to: readonly string[], after: readonly string[], inside: Path = []): void {
     const value = valueAt(at(this.fields, inside), from);
     if (value === undefined) return;
@@ -131,7 +131,7 @@ export class EntryDraft {
     this.operations.push({ do: 'move', type });
   }
 
-  /** Makes an entry out of this one, as a draft entry until it is told otherwise. */
+  /** Makes an entry out of this one, as a draft entry until it is reported otherwise. */
   make(entry: Entry, type: Type | undefined): void {
     this.#made.push(new EntryDraft(entry, type, this.look));
   }
@@ -164,7 +164,7 @@ export class EntryDraft {
 /** The entry itself as a group of keys. */
 export class Holder {
   protected readonly draft: EntryDraft;
-  /** Where it stands in the entry. */
+  /** Where it is in the entry. */
   protected readonly path: Path;
 
   constructor(draft: EntryDraft, path: Path = []) {
@@ -211,8 +211,8 @@ export class Holder {
 
   /**
    * Notes that a value cannot be carried on.
-   * @param inside where it stands: at a key, or somewhere inside what stands there.
-   * @param becomes what is put in its place, if anything is.
+   * @param inside where it stands: at a key, or somewhere inside what is there.
+   * @param becomes what is put instead of it, if anything is.
    */
   note(inside: Path, value: Json, reason: string, becomes?: Json): void {
     const path = [...this.path, ...inside];

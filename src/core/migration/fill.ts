@@ -64,8 +64,8 @@ export const sayFill = ({ value, cel }: Fill): string => {
 
 /**
  * Compiles a fill for a field. A constant must obey the field; an expression must give what the field holds. For a field
- * that differs by language, a plain value is that of the main language. null is no value, where one need not be there.
- * @returns a function from an entry, and where the field stands in it, to its value, or `undefined` where nothing was said.
+ * that differs by language, a plain value is the one of the main language. null is no value, where one need not be there.
+ * @returns a function from an entry, and where the field is in it, to its value, or `undefined` where nothing was stated.
  * @throws {StepRefused}
  */
 export function compileFill(
@@ -95,7 +95,7 @@ export function compileFill(
   };
 }
 
-/** A plain value as that of the main language, where a field differs by language. */
+/** A plain value as the one of the main language, where a field differs by language. */
 function inMainLanguage(value: Json, field: Field, { context }: Model): Json {
   const [main = 'en'] = context.languages;
   return !field.common.localized || value === null || isObject(value) ? value : { [main]: value };
@@ -132,7 +132,7 @@ export function compileCondition(
 }
 
 interface Place extends Pick<StepContext, 'knownNames'> {
-  /** The field whose values are computed: what stands in an object sees that object. */
+  /** The field whose values are computed: what is in an object sees that object. */
   readonly field: string;
   /** The key of the step that holds the expression. */
   readonly key: string;
@@ -197,7 +197,7 @@ function refuseOtherType({ gives, source }: Expression, field: Field): void {
     (type.startsWith('list<') && gives === 'list<dyn>') ||
     (type.startsWith('map<') && gives.startsWith('map'));
 
-  // One may stand alone where a list may.
+  // One may be alone where a list may.
   const [, alone = expected] = field.common.many?.orOne ? (/^list<(.*)>$/u.exec(inOneLanguage) ?? []) : [];
   if (gives === 'dyn' || expected.includes('dyn') || [expected, inOneLanguage, alone].some(isOfType)) return;
   throw new StepRefused(
@@ -282,7 +282,7 @@ export function linkedField(
   return { type, field };
 }
 
-/** The keys that stand before that of a field, nearest first: where a new value finds its place in a file. */
+/** The keys that stand before the one of a field, nearest first: where a new value finds its place in a file. */
 export const placesBefore = (order: readonly string[], field: string): readonly string[] =>
   order.slice(0, Math.max(0, order.indexOf(keyOfField(field)))).reverse();
 

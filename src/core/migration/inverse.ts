@@ -29,7 +29,7 @@ export function inverseSteps(
   const modelReached = read.reduce((model, { kind, data }) => kind.model(data, model), reached);
   if (!firstDivergence(modelReached, from)) return read;
 
-  // What is the same by its name is meant to be the same: nothing is a rename any more.
+  // What is the same by its name is intended to be the same: nothing is a rename any more.
   const rest = draftSteps(
     compare(modelReached, from, { renames: [], apart: everyAddress(modelReached) }),
     from,
@@ -46,7 +46,7 @@ const numbered = (steps: readonly JsonObject[]): readonly MigrationStep[] =>
     throw new Error(`the inverse of a step is none: ${JSON.stringify(data)}: ${read.problem[0]?.says}`);
   });
 
-/** Whatever could be taken for something else. */
+/** Whatever could be treated as something else. */
 function everyAddress({ types, taxonomies }: ModelDoc): ReadonlySet<string> {
   const fields = Object.entries(types).flatMap(([type, { fields: fieldDefinitions }]) => [
     type,

@@ -221,7 +221,7 @@ function whatIsWritten({ before, path, entry, model }: FindingPlace): Suggested 
   return { isSure, choices: values };
 }
 
-/** What the finding itself says is meant: sure, where that is one thing. */
+/** What the finding itself says is intended: sure, where that is one thing. */
 function whatIsMeant({ data }: FindingPlace): Suggested {
   const { meant: typed = [] } = data as { readonly meant?: readonly string[] };
   return { isSure: typed.length === 1, choices: typed };
@@ -233,7 +233,7 @@ const fieldAt = ({ types }: Model, type: string, path: Path): Field | undefined 
   return holder && fieldNamed(holder, path.filter((part) => typeof part === 'string').join('.'));
 };
 
-/** Whether a value could stand in another field of its entry: what is called otherwise may be something else. */
+/** Whether a value could be in another field of its entry: what is called otherwise may be something else. */
 function fits(value: Json | undefined, path: Path, { entry, model }: Pick<FindingPlace, 'entry' | 'model'>): boolean {
   const field = fieldAt(model, entry.type, path);
   if (!field) return builtInByKey().has(String(path.at(-1)));

@@ -22,6 +22,6 @@ export interface Loss {
   readonly path: Path;
   readonly value: Json;
   readonly why: string;
-  /** What the migration puts in its place; absent where the value is simply gone. */
+  /** What the migration puts instead of it; absent where the value is simply gone. */
   readonly becomes?: Json;
 }

@@ -25,7 +25,7 @@ export interface Plan {
 interface Stage {
   readonly step: MigrationStep;
   readonly take: Taking;
-  /** What has to be shown all entries before it is taken for the first, if it has to. */
+  /** What has to be shown all entries before it is treated as the first, if it has to. */
   readonly all: TakingAll | undefined;
   /** The model before it. */
   readonly before: Model;
@@ -132,7 +132,7 @@ export interface Migrated {
 /**
  * Takes one entry through all steps.
  * @param look looks into other entries, as they were before.
- * @throws {EntryMisfit} where a step cannot be taken for this entry.
+ * @throws {EntryMisfit} where a step cannot be treated as this entry.
  */
 export function migrateEntry({ stages, before, after }: Plan, entry: Entry, look?: Look): Migrated {
   const draft = new EntryDraft(entry, before.types.get(entry.type), look);
@@ -200,7 +200,7 @@ export function showEntry({ stages, before }: Plan, index: number, entry: Entry,
 /** All entries were shown to a stage. */
 export const allShown = ({ stages }: Plan, index: number): void => stages[index]?.all?.seen();
 
-/** A step cannot be taken for an entry, for example because its expression cannot be computed there. */
+/** A step cannot be treated as an entry, for example because its expression cannot be computed there. */
 export class EntryMisfit extends Error {
   override readonly name = 'EntryMisfit';
   readonly misfit: Misfit;

@@ -23,7 +23,7 @@ interface LaidStep {
 }
 
 /**
- * Lays steps over a model to which other steps led: what these renamed or moved is called as it is by now, what they did
+ * Lays steps over a model to which other steps led: what these renamed or moved is called as it is now, what they did
  * as well is left out, and what does not go together with them is named.
  * @param otherSteps the steps that led there.
  */

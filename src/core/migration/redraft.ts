@@ -9,7 +9,7 @@ import type { Migration, MigrationStep } from './read.ts';
 /** The keys by which a step says what entries get: what a person decided, beside what the draft knows. */
 const decided = ['value', 'cel', 'where', 'split', 'written', 'by', 'inside'] as const;
 
-/** A migration as it stands in its file. */
+/** A migration as it is in its file. */
 interface WrittenStep {
   readonly text: string;
   readonly source: Source;
@@ -24,7 +24,7 @@ interface Block {
 
 /**
  * The steps of a migration that was drafted anew, each as its file has it where it still says the same: with its answers
- * and its comments. What was decided of a step that is another one by now is kept, and asked about again. Steps that
+ * and its comments. What was decided of a step that is another one now is kept, and asked about again. Steps that
  * only set values were added by hand, and stay behind those that they stood behind.
  * @returns the text of all steps.
  */

@@ -38,7 +38,7 @@ export interface TakenBack {
 
 /**
  * The way back of a migration, over all entries: first each is shown as it becomes, then the steps that have to know all
- * are shown them, then each is taken back.
+ * are shown them, then each is undone.
  */
 export class RoundTrip {
   readonly #steps: readonly MigrationStep[];

@@ -25,7 +25,7 @@ export class StepRefused extends Error {
 export interface StepContext {
   readonly before: Model;
   readonly after: Model;
-  /** The order in which a field and those beside it are meant to be met, by the model that the migration leads to. */
+  /** The order in which a field and those beside it are intended to be met, by the model that the migration leads to. */
   readonly orderOf: (type: string, field: string) => readonly string[];
   /** The choices and the terms of the model from which the migration starts: entries may hold them at any step. */
   readonly knownNames: ReadonlySet<string>;
@@ -54,7 +54,7 @@ interface Sides {
   readonly knownNames: KnownPlaces;
 }
 
-/** The same of a step that has to know all entries, as they are before it, before it is taken for the first. */
+/** The same of a step that has to know all entries, as they are before it, before it is treated as the first. */
 export interface TakingAll {
   /** Shows an entry; called once for each, in a stable order. */
   readonly see: Taking;
@@ -68,7 +68,7 @@ type Written<S extends z.ZodRawShape> = Readonly<z.output<z.ZodObject<S>>>;
 interface Definition<S extends z.ZodRawShape> {
   /** The first key of the step; what it holds is the address the step is about. */
   readonly verb: string;
-  /** One line for whoever reads a migration for the first time. */
+  /** One line for anyone who reads a migration for the first time. */
   readonly about: string;
   readonly shape: S;
   /** What the step does, in a sentence: a migration is read aloud by it. */

@@ -8,7 +8,7 @@ export interface CellKind {
   /** `any` is free JSON: whatever can be read as JSON is JSON. */
   readonly is: 'text' | 'number' | 'boolean' | 'json' | 'any';
   readonly many: boolean;
-  /** Whether one value may stand alone where a list may stand. */
+  /** Whether one value may be alone where a list may stand. */
   readonly orOne?: boolean;
 }
 

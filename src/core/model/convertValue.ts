@@ -121,7 +121,7 @@ function converterInOneLanguage(
   };
 }
 
-/** What a field holds of several values. @param wasList whether they stood in a list. */
+/** What a field holds of several values. @param wasList whether they was in a list. */
 function held(
   values: readonly Json[],
   { kind, common: { many } }: Field,
@@ -167,7 +167,7 @@ function intoObjects(
   newField: Field,
   { inside, part, context }: Part,
 ): (value: Json) => ConversionOutcome {
-  // Of a list each becomes an object of its own, where there may be several.
+  // Of a list each becomes its own object, where there may be several.
   const isEach = oldField.common.many !== undefined && newField.common.many !== undefined && !oldField.common.localized;
   const carry = converter(isEach ? alone(oldField) : oldField, part, context);
 

@@ -28,7 +28,7 @@ export function countedValue(field: Common, value: Json | undefined): Json | und
 }
 
 /**
- * Whether a value stays as it stands where its field takes another form: it counts as none before and after, and the new
+ * Whether a value stays as it is where its field takes another form: it counts as none before and after, and the new
  * form takes it. An empty text where a list belongs goes: what reads the entry would trip over it.
  */
 export function staysAsNone(oldField: Field, newField: Field, value: Json, context: ModelContext): boolean {

@@ -36,7 +36,7 @@ type Edits = ReadonlyMap<string, readonly Edit[]>;
 
 /**
  * The edits by which the files of a model call something by another name, and mention it so. What a file does not say in
- * a way that is understood here is left as it is: read the files again, and see whether they say what was meant.
+ * a way that is understood here is left as it is: read the files again, and see whether they say what was intended.
  * @param renames the rename, and the same wherever else the field arrives.
  * @returns by file, in the order in which they are made.
  */
@@ -62,7 +62,7 @@ const filesOf = (path: Path, { placesOf }: WrittenModel): readonly string[] => [
 ];
 
 /**
- * The edits by which a field stands elsewhere in the file of its type, and is mentioned so.
+ * The edits by which a field is elsewhere in the file of its type, and is mentioned so.
  * @param after the model after the move.
  */
 export function editsOfMove(before: ModelDoc, after: ModelDoc, { type, from, to }: Move, written: WrittenModel): Edits {
@@ -102,7 +102,7 @@ function editsBetween(before: ModelDoc, after: ModelDoc, { placesOf, dataOf }: W
       'was' in change ? [{ ...change, path: [...change.path, 'extends'] }] : [],
     ),
   ];
-  // What is said is changed first, and keys from the inside out: until then each stands where it stood.
+  // What is stated is changed first, and keys from the inside out: until then each is where it stood.
   const ordered = [
     ...changes.filter((change) => 'was' in change),
     ...changes.filter((change) => 'to' in change).toSorted((a, b) => b.path.length - a.path.length),
@@ -119,7 +119,7 @@ function editsBetween(before: ModelDoc, after: ModelDoc, { placesOf, dataOf }: W
   return new Map([...edits].map(([file, editsByPath]) => [file, [...editsByPath.values()]]));
 }
 
-/** How terms stand below each other is said where they are. */
+/** How terms stand below each other is stated where they are. */
 const withoutTrees = ({ taxonomies }: ModelDoc): Json =>
   mapValues(taxonomies, (taxonomy) => withoutKey(asJson(taxonomy), 'tree'));
 
@@ -135,7 +135,7 @@ function* changesIn(path: Path, before: Json, after: Json): Iterable<Change> {
       if (Object.hasOwn(after, other)) yield* changesIn([...path, name], value, after[other] ?? null);
     }
   } else if (path.at(-1) === 'rules' && isList(before) && isList(after) && before.length === after.length) {
-    // Each rule of a type may stand in another file.
+    // Each rule of a type may be in another file.
     for (const [index, rule] of before.entries()) yield* changesIn([...path, index], rule, after[index] ?? null);
   } else yield { path, was: before, is: after };
 }

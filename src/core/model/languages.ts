@@ -17,7 +17,7 @@ type Listed =
       readonly required?: true | 'published' | undefined;
     };
 
-/** Reads the list of languages as it stands in a file, or names every mistake in it. */
+/** Reads the list of languages as it is in a file, or names every mistake in it. */
 export function readLanguages(listed: readonly Listed[]): Outcome<Languages, readonly Mistake[]> {
   const everything = listed.map((listed) => (typeof listed === 'string' ? { language: listed } : listed));
   const languages = everything.map(({ language }) => language);
@@ -50,7 +50,7 @@ export function readLanguages(listed: readonly Listed[]): Outcome<Languages, rea
   return { value: compact({ languages, languageOptions }) };
 }
 
-/** The languages in which a value is asked for, and when: always in the main one, else as the workspace says. */
+/** The languages in which a value is requested, and when: always in the main one, else as the workspace says. */
 export function askedLanguages({
   languages,
   languageOptions = {},

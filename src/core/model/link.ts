@@ -19,7 +19,7 @@ export interface Model {
   /** The terms of open taxonomies that are kept with the content, by taxonomy. */
   readonly contentTerms: ReadonlyMap<string, ContentTerms>;
   readonly context: ModelContext;
-  /** The languages in which it is read: what is said to people is said in the first of them that it is said in. */
+  /** The languages in which it is read: what is stated to people is stated in the first of them that it is stated in. */
   readonly readingOrder: readonly string[];
 }
 
@@ -41,7 +41,7 @@ export interface Type {
 export interface Field {
   readonly type: string;
   readonly name: string;
-  /** `lighthouse.focalHeight`; of an inherited field that of the type which defines it. */
+  /** `lighthouse.focalHeight`; of an inherited field the one of the type which defines it. */
   readonly address: string;
   readonly definition: FieldDoc;
   readonly kind: Kind;
@@ -56,7 +56,7 @@ export interface Field {
 /**
  * Makes a model document into a model. Names that lead nowhere stay as they are: {@link verify} reports them.
  * @param contentTerms the terms of open taxonomies that are kept with the content, by taxonomy.
- * @param readingOrder the languages in which it is read; those of the workspace if nothing is said.
+ * @param readingOrder the languages in which it is read; those of the workspace if nothing is stated.
  */
 export function link(
   definition: ModelDoc,
@@ -124,7 +124,7 @@ function linkType(
   };
 }
 
-/** The type that a field stands in, and the one that defines it where that is another. */
+/** The type that a field is in, and the one that defines it where that is another. */
 interface FieldHome {
   readonly type: string;
   readonly definedIn?: string;

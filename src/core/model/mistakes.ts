@@ -21,7 +21,7 @@ export interface Mistake {
 
 /**
  * Reads data with a schema. What comes back is either the parsed value or every mistake, in words that follow from the
- * schema itself: what the key takes, what stands there instead, and the nearest key that would be right.
+ * schema itself: what the key takes, what is there instead, and the nearest key that would be right.
  */
 export function parseWith<T>(schema: z.ZodType<T>, data: Json, name: string): Outcome<T, readonly Mistake[]> {
   const parsed = schema.safeParse(withoutProto(data));
@@ -80,7 +80,7 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
       );
       const [branch, next] = branches.toSorted((a, b) => unknownKeys(a) - unknownKeys(b));
       const lacking = branches.map((errors) => keyMissing(errors, at(data, path)));
-      // Where one form is as near as another, no key says which is meant.
+      // Where one form is as near as another, no key says which is intended.
       if (branch && next && unknownKeys(branch) === unknownKeys(next) && lacking.every((key) => key !== undefined))
         return [noneOf(path, key, lacking)];
       if (branch) return branch.flatMap((inner) => inWords(inner, read, path));
@@ -117,7 +117,7 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
 /** So many options are named; nobody reads on to the end of more. */
 const mostNamed = 24;
 
-/** How many keys one form of a value does not know: the form with the fewest is the one that was meant. */
+/** How many keys one form of a value does not know: the form with the fewest is the one that was intended. */
 /** The key that a form of an object needs first, and that is not there. */
 function keyMissing(issues: readonly Issue[], value: Json | undefined): string | undefined {
   if (!isObject(value ?? null)) return undefined;

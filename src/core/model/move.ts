@@ -16,7 +16,7 @@ import { relocatedIn } from '../plain/relocate.ts';
 import type { Type } from './link.ts';
 import { fieldsInside, formOf, holderPaths } from './nestedFields.ts';
 
-/** A field that stands elsewhere in its type: in an object, in another one, or in none any more. Both are paths, `at.street`. */
+/** A field that is elsewhere in its type: in an object, in another one, or in none any more. Both are paths, `at.street`. */
 export interface Move {
   readonly type: string;
   readonly from: string;
@@ -25,7 +25,7 @@ export interface Move {
 
 type Fields = TypeDoc['fields'];
 
-/** The path of the object that a field stands in; empty for one of the type itself. */
+/** The path of the object that a field is in; empty for one of the type itself. */
 export const pathAbove = (name: string): string => name.slice(0, Math.max(0, name.lastIndexOf('.')));
 
 /** The objects on the way to a field, the outermost first, `a` and `a.b` of `a.b.c`. */
@@ -35,15 +35,15 @@ export const objectsAbove = (name: string): readonly string[] =>
     .slice(0, -1)
     .map((_, index, keys) => keys.slice(0, index + 1).join('.'));
 
-/** The path of the innermost object that a field stands in before a move and after it; empty where that is the entry. */
+/** The path of the innermost object that a field is in before a move and after it; empty where that is the entry. */
 function commonHolder({ from, to }: Pick<Move, 'from' | 'to'>): string {
   const [before, after] = [objectsAbove(from), objectsAbove(to)];
   return before.findLast((path) => after.includes(path)) ?? '';
 }
 
 /**
- * What a field cannot be moved out of, or into: on either side, below what it stands in before and after, there is one
- * object alone, or nothing yet. What it stands in all the time may be a list, or differ by language.
+ * What a field cannot be moved out of, or into: on either side, below what it is in before and after, there is one
+ * object alone, or nothing yet. What it is in all the time may be a list, or differ by language.
  * @param sides the places that are looked at: both, if it says nothing.
  */
 export function unfitFor(
@@ -61,7 +61,7 @@ export function unfitFor(
   return sides.flatMap(objectsAbove).find((path) => path.length > common.length && !holdsOne(path));
 }
 
-/** The model after a field was moved; what it stood in goes where nothing is left in it. */
+/** The model after a field was moved; what it was in goes where nothing is left in it. */
 export function moveInModel(model: ModelDoc, { type: name, from, to }: Move): ModelDoc {
   const type = ownValue(model.types, name);
   const definition = type && formOf(type.fields, from);
@@ -96,7 +96,7 @@ export function moveInModel(model: ModelDoc, { type: name, from, to }: Move): Mo
 /** What only means something of a field in a type itself, and is left behind where it is moved into an object. */
 export const outsideOnly: readonly string[] = ['group', 'when', 'computed'];
 
-/** A field without what is about the fields beside it, as it can stand beside others. */
+/** A field without what is about the fields beside it, as it can be beside others. */
 export const asInAnother = (definition: FieldDoc): FieldDoc =>
   outsideOnly.reduce<FieldDoc>((result, option) => withoutKey(result, option) as FieldDoc, definition);
 
@@ -134,7 +134,7 @@ function withField(fields: Fields, [key = '', ...deeper]: readonly string[], def
   return withKey(fields, key, { ...object, fields: withField(fieldsInside(object), deeper, definition) });
 }
 
-/** Where values move: in the entry itself, or in each object that a field stands in before and after. */
+/** Where values move: in the entry itself, or in each object that a field is in before and after. */
 export interface MovingIn {
   readonly holders: (fields: JsonObject) => readonly Path[];
   /** The keys that lead from there to a value, and where it goes. */

@@ -6,7 +6,7 @@ import { singleValues } from './traversal.ts';
 
 /**
  * Fields inside objects. The name of a field is a path: `opens` inside `hours` is `hours.opens`, its key is `opens`, and
- * its values stand in holders: the entry itself, or each object that is a value of the field above.
+ * its values are in holders: the entry itself, or each object that is a value of the field above.
  */
 type Fields = Readonly<Record<string, FieldDoc>>;
 
@@ -58,7 +58,7 @@ export function fieldAddressed({ types }: Pick<Model, 'types'>, address: string)
 export const fieldsWithin = (fields: ReadonlyMap<string, Field>): readonly Field[] =>
   [...fields.values()].flatMap((field) => [field, ...fieldsWithin(field.fields)]);
 
-/** Where the holders of a field stand in an entry: at the entry itself, `[]`, or wherever an object above it does. */
+/** Where the holders of a field are in an entry: at the entry itself, `[]`, or wherever an object above it does. */
 export function holderPaths(type: Type, name: string, fields: JsonObject): readonly Path[] {
   const above = name.split('.').slice(0, -1);
   return above.reduce<readonly Path[]>(

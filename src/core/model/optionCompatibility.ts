@@ -58,7 +58,7 @@ function strictness(required: Json | undefined): number {
   return required === 'published' ? 1 : 0;
 }
 
-/** The meaning of an option of a field, asked of whoever knows it. */
+/** The meaning of an option of a field, asked of anyone who knows it. */
 export function compatibilityOf(kind: string, option: string): Compatibility {
   const existing = kinds.get(kind);
   if (existing?.nests && option === 'fields') return nested;

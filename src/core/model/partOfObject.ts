@@ -29,7 +29,7 @@ export function partOfObject(oldField: FieldDoc, newField: FieldDoc, called?: st
 
 /**
  * The key of a map under which the values of another field can stand: the main language, or the only choice that there is.
- * Nothing where the values do not fit there, or where several keys may be meant.
+ * Nothing where the values do not fit there, or where several keys may be intended.
  * @param mainLanguage the main language of the workspace.
  */
 export function keyOfMap(oldField: FieldDoc, newField: FieldDoc, mainLanguage: string): string | undefined {

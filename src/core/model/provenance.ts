@@ -125,7 +125,7 @@ export function basesOf(shared: Shared | undefined, type: string): readonly stri
 export const definingType = ({ types, shared }: ModelDoc, type: string, field: string): string =>
   basesOf(shared, type).findLast((base) => Object.hasOwn(ownValue(types, base)?.fields ?? {}, field)) ?? type;
 
-/** The type and those that extend it, at any distance: whatever stands where the type is accepted. */
+/** The type and those that extend it, at any distance: whatever is where the type is accepted. */
 export function typesAcceptedAs(shared: Shared | undefined, type: string): readonly string[] {
   const names = new Set<string>();
   const accept = (typeName: string): void => {

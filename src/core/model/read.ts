@@ -101,7 +101,7 @@ export function readModel(
 }
 
 /**
- * Why a name cannot be that of a file and of a folder on every system, as those of types and taxonomies have to be.
+ * Why a name cannot be the one of a file and of a folder on every system, as those of types and taxonomies have to be.
  * @param alike what has the same name but for large and small letters, if anything does.
  */
 function unfitName(

@@ -30,14 +30,14 @@ export function readHead<T>(schema: z.ZodType<T>, data: JsonObject, key: string,
   };
 }
 
-/** A field as it stands in a file, before what it is made of is known. */
+/** A field as it is in a file, before what it is made of is known. */
 export interface RawField {
   readonly name: string;
   readonly data: Json;
   readonly path: Path;
 }
 
-/** The fields of a type or a kit by their names, each still as it stands in the file. */
+/** The fields of a type or a kit by their names, each still as it is in the file. */
 export function readRawFields(
   data: Json | undefined,
   mistakeInName: (name: string, path: Path) => Mistake | undefined = mistakeInFieldName,

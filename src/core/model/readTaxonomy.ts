@@ -39,7 +39,7 @@ export function readTaxonomy(data: JsonObject): ParsedFile {
 interface ReadTerms {
   readonly terms: Map<string, TermDoc>;
   readonly tree: readonly Branch[];
-  /** Where each term stands in the file. */
+  /** Where each term is in the file. */
   readonly places: Map<string, Path>;
   /** Where terms stand too that stand first elsewhere. */
   readonly others: { readonly term: string; readonly path: Path }[];
@@ -121,7 +121,7 @@ function readBranch(data: Json, path: Path, read: Omit<ReadTerms, 'tree'>): read
   return [below.length > 0 ? { term, terms: below } : { term }];
 }
 
-/** What stands in a file of terms that are kept with the content, with the name of their taxonomy. */
+/** What is in a file of terms that are kept with the content, with the name of their taxonomy. */
 export function readContentTerms(data: JsonObject): {
   readonly name?: string;
   readonly content: ContentTerms;

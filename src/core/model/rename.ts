@@ -85,7 +85,7 @@ export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
 }
 
 /**
- * A model after several things got other names, none of which has the old name of another. Fields that stand beside
+ * A model after several things got other names, none of which has the old name of another. Fields that are beside
  * each other are renamed in one go, and those of many types that nothing mentions: there may be hundreds.
  */
 export const renameAll = (model: ModelDoc, renames: readonly Rename[]): ModelDoc =>
@@ -126,7 +126,7 @@ export function renameStages(model: ModelDoc, ordered: readonly Rename[]): reado
   return stages;
 }
 
-/** Renames in their order, those of fields that stand beside each other together. */
+/** Renames in their order, those of fields that are beside each other together. */
 const levelsOf = (renames: readonly Rename[]): readonly (readonly Rename[])[] => [
   ...grouped(renames, (rename) =>
     rename.what === 'field' ? `${rename.type}.${rename.from.slice(0, rename.from.lastIndexOf('.') + 1)}` : rename,
@@ -330,7 +330,7 @@ const renameInside = (fields: Json, { field, ...place }: FieldPlace, rename: Ren
     renameInField(definition as FieldDoc, { ...place, field: `${field}.${name}` }, rename),
   );
 
-/** How a value is computed names fields of its own type, or a field of another type whose references are counted. */
+/** How a value is computed names fields to itself type, or a field of another type whose references are counted. */
 function renameInComputed(computed: Json, place: FieldPlace, rename: Rename): Json {
   const { type } = place;
   if (!isObject(computed)) return computed;
@@ -450,7 +450,7 @@ function renamedValues(
   return changed;
 }
 
-/** The values of an entry that point at entries which have other addresses by now, as they are then. */
+/** The values of an entry that point at entries which have other addresses now, as they are then. */
 export function relocatedValues(fields: JsonObject, type: Type, elsewhere: Elsewhere): ReadonlyMap<string, Json> {
   const changed = new Map<string, Json>();
   for (const field of type.fields.values()) {

@@ -151,7 +151,7 @@ function singleOf(field: Field, model: Model): Json {
   );
 }
 
-/** A value in each language that is asked for: the main one has what is known, the others wait. */
+/** A value in each language that is requested: the main one has what is known, the others wait. */
 function inLanguages(value: Json, field: Field, model: Model): Json {
   if (!field.common.localized) return value;
   return Object.fromEntries(

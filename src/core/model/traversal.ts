@@ -52,7 +52,7 @@ export function leaves(field: Field, value: Json | undefined): readonly Leaf[] {
 
 interface Visitor {
   readonly visit: (leaf: Leaf) => void;
-  /** Which fields inside objects are looked into; all of them if nothing is said. */
+  /** Which fields inside objects are looked into; all of them if nothing is stated. */
   readonly isWanted?: (inner: Field) => boolean;
 }
 
@@ -173,7 +173,7 @@ export function titleOf(entry: Entry, type: Type | undefined, language: string):
   return typeof value === 'string' && value !== '' ? value : undefined;
 }
 
-/** A field's value with whatever stands alone in a list of one, in each language. */
+/** A field's value with whatever is alone in a list of one, in each language. */
 export function inLists({ common }: Pick<Field, 'common'>, value: Json): Json {
   const listed = (value: Json): Json => (isList(value) || value === null || value === '' ? value : [value]);
   return common.localized && isObject(value) ? mapValues(value, listed) : listed(value);

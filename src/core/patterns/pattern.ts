@@ -37,7 +37,7 @@ export function compilePattern(source: string): Outcome<Pattern, PatternProblem>
   return compiled;
 }
 
-/** The same regular expression in the syntax of PostgreSQL; `undefined` where it cannot be said there. */
+/** The same regular expression in the syntax of PostgreSQL; `undefined` where it cannot be stated there. */
 export function postgresPattern(source: string): string | undefined {
   try {
     return toPostgres(parser.parsePattern(source, 0, source.length, { unicode: true }));
@@ -49,7 +49,7 @@ export function postgresPattern(source: string): string | undefined {
 /** The same for a pattern that was judged before. */
 export function patternOf(source: string): Pattern {
   const compiled = compilePattern(source);
-  // A mistake in the model is reported where the model is read; no text is held against a pattern that cannot be used.
+  // A mistake in the model is reported where the model is read; no text is compared with a pattern that cannot be used.
   return 'problem' in compiled ? { test: () => true, replace: (text) => text } : compiled.value;
 }
 

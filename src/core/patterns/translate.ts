@@ -36,7 +36,7 @@ interface Dialect {
   readonly atOnce: number;
   /** Whether it looks ahead and back, and is read by people. */
   readonly looks: boolean;
-  /** Whether what groups match is asked for: texts are replaced by it. */
+  /** Whether what groups match is requested: texts are replaced by it. */
   readonly captures: boolean;
 }
 
@@ -92,7 +92,7 @@ const postgres: Dialect = {
  */
 export const toLinear = (pattern: AST.Pattern): string => written(pattern, linear);
 
-/** Writes one in the syntax of PostgreSQL. @throws {PatternRefused} where it cannot be said there. */
+/** Writes one in the syntax of PostgreSQL. @throws {PatternRefused} where it cannot be stated there. */
 export const toPostgres = (pattern: AST.Pattern): string => written(pattern, postgres);
 
 function written(pattern: AST.Pattern, dialect: Dialect): string {
@@ -218,7 +218,7 @@ class Writer {
       case 'Character':
         return this.#character(node.value);
       case 'CharacterClassRange':
-        // What no text holds here, halves of characters, may stand in a range and means nothing.
+        // What no text holds here, halves of characters, may be in a range and means nothing.
         return this.#dialect.looks && node.min.value >= 0xd800 && node.max.value <= 0xdfff
           ? ''
           : this.#range(node.min.value, node.max.value);
@@ -305,7 +305,7 @@ function isKnown(name: string): boolean {
 
 const ranges = new Map<string, Ranges>();
 
-/** The characters that a set takes, found out by trying all of Unicode: a fiftieth of a second for each set that is asked for. */
+/** The characters that a set takes, found out by trying all of Unicode: a fiftieth of a second for each set that is requested. */
 function rangesOf(source: string): Ranges {
   const before = ranges.get(source);
   if (before !== undefined) return before;

@@ -5,7 +5,7 @@ export function isDay(text: string): boolean {
   return year >= 0 && month >= 1 && month <= 12 && day >= 1 && day <= daysIn(year, month);
 }
 
-/** The number that the digits of a text say from one place to another; `NaN` where something else stands there. */
+/** The number that the digits of a text say from one place to another; `NaN` where something else is there. */
 function digits(text: string, from: number, to: number): number {
   let number = 0;
   for (let index = from; index < to; index += 1) {

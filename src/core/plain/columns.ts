@@ -121,7 +121,7 @@ export class NumberColumn extends Column<Int32Array> {
 }
 
 /**
- * A number that stands for a text: 32 bits, the same for the same text. Others may have the same one, so that whoever
+ * A number that stands for a text: 32 bits, the same for the same text. Others may have the same one, so that anyone who
  * finds it looks at the texts as well. FNV-1a over UTF-16 code units, mixed at the end as MurmurHash3 does it.
  * @param seed what stands for the texts before it, where several make one key.
  */
@@ -134,7 +134,7 @@ export function hashOf(text: string, seed = 0): number {
 }
 
 /**
- * A number of 53 bits that stands for a text, for many that are told apart by nothing else: of a million different ones two
+ * A number of 53 bits that stands for a text, for many that are distinguished by nothing else: of a million different ones two
  * have the same with a chance of 1 in 18,000.
  */
 export const wideHashOf = (text: string): number => (hashOf(text, goldenRatio) >>> 11) * 2 ** 32 + (hashOf(text) >>> 0);
@@ -147,7 +147,7 @@ export class WideColumn extends Column<Float64Array> {
   }
 }
 
-/** How many different numbers there are among some that stand in their order. */
+/** How many different numbers there are among some that are in their order. */
 export function differentIn(sorted: Float64Array): number {
   let different = 0;
   for (let index = 0; index < sorted.length; index += 1) if (sorted[index] !== sorted[index - 1]) different += 1;

@@ -29,7 +29,7 @@ export function at(value: Json | undefined, path: Path): Json | undefined {
   return current;
 }
 
-/** A copy with what stands at a path changed; the value itself where the path leads nowhere. */
+/** A copy with what is at a path changed; the value itself where the path leads nowhere. */
 export function changedAt(value: Json, path: Path, change: (old: Json) => Json): Json {
   const [part, ...rest] = path;
   if (part === undefined) return change(value);

@@ -17,7 +17,7 @@ let current: Limits = usualLimits;
 
 export const limits = (): Limits => current;
 
-/** Sets what the workspace at hand says of its limits; the usual ones for the rest. */
+/** Sets what the workspace available says of its limits; the usual ones for the rest. */
 export function setLimits(stated: { readonly [K in keyof Limits]?: Limits[K] | undefined }): void {
   current = {
     expressionSteps: stated.expressionSteps ?? usualLimits.expressionSteps,

@@ -1,7 +1,7 @@
 import { compareText } from './compareText.ts';
 import { onceFor } from './once.ts';
 
-/** What may have been meant: some words, or the keys of a map. They do not change any more, and are prepared once. */
+/** What may have been intended: some words, or the keys of a map. They do not change any more, and are prepared once. */
 type Candidates = (Iterable<string> & object) | ReadonlyMap<string, unknown>;
 
 /**
@@ -36,7 +36,7 @@ const plainly = (text: string): string => text.toLowerCase().replace(/[-_ ]/gu, 
 export function didYouMean(typed: string, candidates: Candidates): string | undefined {
   const name = nearest(typed, candidates);
   if (name === undefined) return undefined;
-  // They look the same: which is which has to be said.
+  // They look the same: which is which has to be stated.
   if (name !== typed && name.normalize() === typed.normalize())
     return `\`${name}\` is there with the same letters in another normal form of Unicode${name === name.normalize() ? ' (NFC)' : ''}: write it like that.`;
   return `Did you mean \`${name}\`?`;
@@ -61,7 +61,7 @@ const preparedFor = onceFor((candidates: Candidates) => prepared(isMap(candidate
 
 /**
  * Prepares candidates to be asked many times. They are put in alphabetical order, and all that begin with letters that
- * are already too far from what was meant are stepped over at once: time grows with what is near, not with all there is.
+ * are already too far from what was intended are stepped over at once: time grows with what is near, not with all there is.
  */
 function finder(names: Iterable<string>): Find {
   const candidates = prepared(names);

@@ -7,13 +7,13 @@ export type Keys = readonly string[];
 export const valueAt = (data: Json | undefined, keys: Keys): Json | undefined =>
   keys.reduce<Json | undefined>((current, key) => (isObject(current) ? ownValue(current, key) : undefined), data);
 
-/** The data after what stands in one place was put into another; groups of keys that are left empty go, others come. */
+/** The data after what is in one place was put into another; groups of keys that are left empty go, others come. */
 export function relocated(data: JsonObject, from: Keys, to: Keys): JsonObject {
   const value = valueAt(data, from);
   return value === undefined ? data : put(taken(data, from), to, value);
 }
 
-/** The same inside of what stands at a path. */
+/** The same inside of what is at a path. */
 export const relocatedIn = (data: JsonObject, path: Path, from: Keys, to: Keys): JsonObject =>
   changedAt(data, path, (keys) => (isObject(keys) ? relocated(keys, from, to) : keys)) as JsonObject;
 

@@ -39,7 +39,7 @@ const lettersIn: Readonly<Record<string, Readonly<Record<string, string>>>> = {
   no: nordic,
 };
 
-/** Every form that a text can have as a slug: without a language, and as each writes it that has letters of its own. */
+/** Every form that a text can have as a slug: without a language, and as each writes it that has letters to itself. */
 export const slugsOf = (text: string): readonly string[] => [
   ...new Set(['', 'de', 'da'].map((language) => slugify(text, language))),
 ];
@@ -52,7 +52,7 @@ const baseOf = (language: string): string => language.replace(/-.*$/u, '');
 
 /**
  * Small letters, digits and single hyphens: the form of identifiers and slugs. Accents are dropped, `ß` is `ss`.
- * @param language that of the text: in German `ü` is `ue`, in Danish and Norwegian `ø` is `oe`.
+ * @param language the one of the text: in German `ü` is `ue`, in Danish and Norwegian `ø` is `oe`.
  */
 export function slugify(text: string, language = ''): string {
   const ownLetters = lettersIn[baseOf(language)] ?? {};

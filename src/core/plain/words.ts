@@ -17,7 +17,7 @@ export function list(items: readonly string[], joint = 'and'): string {
   return `${items.slice(0, -1).join(', ')} ${joint} ${items.at(-1)}`;
 }
 
-/** `There is a.`, `There are a and b.`; nothing where there is none, so that whoever asks says what to do instead. */
+/** `There is a.`, `There are a and b.`; nothing where there is none, so that anyone who asks says what to do instead. */
 export function thereAre(items: readonly string[], most = Number.POSITIVE_INFINITY): string | undefined {
   if (items.length === 0) return undefined;
   return `There ${items.length === 1 ? 'is' : 'are'} ${listSome(items, most)}.`;
@@ -42,7 +42,7 @@ export function pluralize(word: string): string {
   return /(?:s|x|z|ch|sh)$/u.test(word) ? `${word}es` : `${word}s`;
 }
 
-/** A value as it stands in a sentence: texts in quotes, shortened to `limit` characters. */
+/** A value as it is in a sentence: texts in quotes, shortened to `limit` characters. */
 export function quote(value: unknown, limit = 40): string {
   const text = typeof value === 'string' ? `“${value.replace(/\s+/gu, ' ')}”` : (JSON.stringify(value) ?? 'nothing');
   const letters = [...text];

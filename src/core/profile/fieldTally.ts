@@ -90,7 +90,7 @@ export class FieldTally {
     increase(this.#ofIn, status);
   }
 
-  /** A value stands in it. */
+  /** A value is in it. */
   fill(status: Status): void {
     this.#filled += 1;
     increase(this.#filledIn, status);

@@ -46,7 +46,7 @@ export class Profiler {
   readonly #countIn: ReadonlyMap<string, TypeTally>;
 
   /**
-   * @param types the types that are asked about; all of them if nothing is said. Entries of a type that extends one of
+   * @param types the types that are asked about; all of them if nothing is stated. Entries of a type that extends one of
    * them, and is not asked about itself, count there.
    */
   constructor(model: Model, types: readonly string[] = [...model.types.keys()]) {

@@ -8,7 +8,7 @@ import type { CountedType } from './profiler.ts';
 import { type CountedNumbers, countAbove, medianOf } from './spread.ts';
 import { distinctOf, mostFrequent } from './valueCounts.ts';
 
-/** How a field is used, as it is told. */
+/** How a field is used, as it is reported. */
 export interface FieldProfile {
   readonly address: string;
   readonly label: string;
@@ -58,11 +58,11 @@ export interface TypeProfile {
   readonly fields: readonly FieldProfile[];
 }
 
-/** What is told beside what was counted. */
+/** What is reported beside what was counted. */
 export interface SummaryDemand {
   /** So many of the most frequent values and shapes. */
   readonly most: number;
-  /** Lengths that are asked about; those that fit the values if nothing is said. */
+  /** Lengths that are asked about; those that fit the values if nothing is stated. */
   readonly limits?: readonly number[] | undefined;
   /** The one field that is asked about, by its path. */
   readonly field?: string | undefined;

@@ -15,7 +15,7 @@ export function canonical(value: JsonObject): string {
 /** The SHA-256 of a text in UTF-8, in hexadecimal. */
 export const hashText = (text: string): string => bytesToHex(sha256(utf8ToBytes(text)));
 
-/** What gives the hashes of models whose canonical text is at hand, until somebody asks for one. */
+/** What gives the hashes of models whose canonical text is available, until somebody asks for one. */
 const hashes = new WeakMap<ModelDoc, () => string>();
 
 /** Notes where the hash of a model comes from that was just read from its canonical text. */

@@ -62,7 +62,7 @@ export function readRevision(written: string, { sha256, isSound } = readingAlone
   return { ...parts, model };
 }
 
-/** The text of the model in that of a revision: what stands before it is short, and no text in it has bare quotes. */
+/** The text of the model in the one of a revision: what stands before it is short, and no text in it has bare quotes. */
 function modelIn(text: string): string {
   const key = ',"model":';
   return text.slice(text.indexOf(key) + key.length, text.lastIndexOf(',"previous":'));

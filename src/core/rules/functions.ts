@@ -298,7 +298,7 @@ function placesIn(places: bigint): number {
   return number;
 }
 
-/** Whether a term stands in a branch of a taxonomy: `region:north`, or `region:` for all of it. */
+/** Whether a term is in a branch of a taxonomy: `region:north`, or `region:` for all of it. */
 function isUnder(term: string, branch: string, taxonomies: Taxonomies): boolean {
   const colon = branch.indexOf(':');
   const taxonomy = taxonomies.get(branch.slice(0, Math.max(0, colon)));

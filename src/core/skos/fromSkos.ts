@@ -16,7 +16,7 @@ interface SkosOptions {
   readonly name: string;
   /** The languages of the workspace, the main one first. */
   readonly languages: readonly string[];
-  /** The scheme that is meant, of several. */
+  /** The scheme that is intended, of several. */
   readonly scheme?: string | undefined;
   /** What terms are called by: the last part of their addresses, or their labels. */
   readonly names: 'address' | 'label';
@@ -29,7 +29,7 @@ export interface FromSkos {
   readonly lost: readonly SkosLoss[];
 }
 
-/** Makes a taxonomy of statements in SKOS; what it has no word for is kept as facts, what it cannot keep is said. */
+/** Makes a taxonomy of statements in SKOS; what it has no word for is kept as facts, what it cannot keep is stated. */
 export function taxonomyFromSkos(things: Things, options: SkosOptions): FromSkos {
   return new SchemeReader(things, options).read();
 }
@@ -157,7 +157,7 @@ class SchemeReader {
     }
 
     const [main = ''] = languages;
-    // What is said in the main language neither here nor at all is one text for all of them, and kept as it is.
+    // What is stated in the main language neither here nor at all is one text for all of them, and kept as it is.
     if (!wordings.has('') && !wordings.has(main)) return this.#first(objects);
 
     replace(rest, property, remaining);
@@ -247,7 +247,7 @@ class SchemeReader {
 
   /* ── the hierarchy ─────────────────────────────────────────────────────────────────────────────────────────── */
 
-  /** What stands above each concept, the first place first, and what is below each in the order that is said. */
+  /** What stands above each concept, the first place first, and what is below each in the order that is stated. */
   #hierarchy() {
     const parents = new Map<string, string[]>(this.#concepts.map((key) => [key, []]));
     const order = new Map<string, Set<string>>();
@@ -396,7 +396,7 @@ class SchemeReader {
     return items;
   }
 
-  /** What is said of things that are neither concepts nor collections of this scheme. */
+  /** What is stated of things that are neither concepts nor collections of this scheme. */
   #sayOthers(scheme: string | undefined): void {
     const collectionTypes = [`${skos}Collection`, `${skos}OrderedCollection`];
     for (const [key, thing] of this.#things) {

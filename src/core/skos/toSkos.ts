@@ -159,7 +159,7 @@ function unlessKept(
   return isKept ? undefined : words;
 }
 
-/** Says words: one text without a language, but in that of a workspace that has one alone. */
+/** Says words: one text without a language, but in the one of a workspace that has one alone. */
 const wordsOf = (languages: readonly string[]) =>
   function* (subject: Resource, predicate: string, words: Wording | undefined): Iterable<Statement> {
     if (words === undefined) return;

@@ -25,7 +25,7 @@ import { readYaml } from './yaml.ts';
 /**
  * Applies edits to a YAML (or, with `json`, a JSON) text by cutting and pasting source ranges, so that every byte that
  * an edit does not concern stays: comments, order, quoting, blank lines, line ends, a byte-order mark. After each
- * edit the text is read again and must say exactly what was meant.
+ * edit the text is read again and must say exactly what was intended.
  *
  * @param dataBefore what a JSON text was read as, where that was done before.
  * @throws {CannotEdit} where it would not, for example because the value is shared through an alias.
@@ -58,7 +58,7 @@ function editOnce(text: string, edit: Edit, format: 'yaml' | 'json'): string {
   throw new CannotEdit(`the edit of ${inWords(edit)} would not read back as meant`);
 }
 
-/** Moves a part of the text as it stands where it has lines of its own; else it is written anew. */
+/** Moves a part of the text as it is where it has lines to itself; else it is written anew. */
 function carried(text: string, edit: Extract<Edit, { do: 'carry' }>, format: 'yaml' | 'json'): string {
   const data = dataOf(text, format);
   const intended = relocatedIn(data, edit.inside ?? [], edit.from, edit.to);
@@ -67,7 +67,7 @@ function carried(text: string, edit: Extract<Edit, { do: 'carry' }>, format: 'ya
   if (lines !== undefined && readsAs(lines, intended, format)) return lines;
 
   return movedByRewriting(data, edit).reduce((current, edit) => {
-    // What is taken out may stand inside what was written anew, and is gone from there already.
+    // What is removed may stand inside what was written anew, and is gone from there already.
     const isGone =
       edit.do === 'remove' && at(dataOf(current, format), [...(edit.inside ?? []), edit.key]) === undefined;
     return isGone ? current : editOnce(current, edit, format);

@@ -15,7 +15,7 @@ import { movedByRewriting } from './moveByRewriting.ts';
 import { inOneLine, oneLineOf } from './writeValue.ts';
 
 /**
- * Edits JSON that stands on one line and is written the way a program writes it: the same blanks everywhere, nothing said
+ * Edits JSON that is on one line and is written the way a program writes it: the same blanks everywhere, nothing said
  * in two ways. Then the text follows from the data, so that all edits are made on these and the text is written once.
  * @param dataBefore what the text was read as, where that was done before.
  * @returns `undefined` where it is written otherwise, or an edit is not that plain: it is edited piece by piece then.
@@ -38,7 +38,7 @@ export function editOneLine(text: string, edits: readonly Edit[], dataBefore?: J
 }
 
 /**
- * Whether JSON stands on one line the way a program writes it, so that it can be written anew whatever it holds.
+ * Whether JSON is on one line the way a program writes it, so that it can be written anew whatever it holds.
  * @param data what the text was read as.
  */
 export function isOneLine(text: string, data: JsonObject): boolean {
@@ -81,7 +81,7 @@ function carried(data: JsonObject, edit: Extract<Edit, { do: 'carry' }>): JsonOb
   const [put, cut] = movedByRewriting(data, edit);
   const holder = put && plainly(data, put);
   if (!holder || !cut || cut.do !== 'remove') return undefined;
-  // What is taken out may stand inside what was written anew, and is gone from there already.
+  // What is removed may stand inside what was written anew, and is gone from there already.
   return at(holder, [...(cut.inside ?? []), cut.key]) === undefined ? holder : plainly(holder, cut);
 }
 

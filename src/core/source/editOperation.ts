@@ -1,6 +1,6 @@
 import type { Json, Path } from '../plain/json.ts';
 
-/** One change of a YAML or JSON text. Keys are renamed and removed in the mapping at a path: the outermost if none is said. */
+/** One change of a YAML or JSON text. Keys are renamed and removed in the mapping at a path: the outermost if none is stated. */
 export type Edit =
   | { readonly do: 'rename'; readonly inside?: Path; readonly key: string; readonly to: string }
   | { readonly do: 'remove'; readonly inside?: Path; readonly key: string }
@@ -27,7 +27,7 @@ export type Edit =
   /** New items at the end of a list; the list is made where it is not there. */
   | { readonly do: 'append'; readonly path: Path; readonly items: readonly Json[] };
 
-/** The edited text would not read back as what was meant. Nothing was written. */
+/** The edited text would not read back as what was intended. Nothing was written. */
 export class CannotEdit extends Error {
   override readonly name = 'CannotEdit';
 }

@@ -120,14 +120,14 @@ function replaced(
   return replacedPair(write, container, owner, value);
 }
 
-/** Where an item of a list stands, without the line break behind one that stands in lines. @throws {CannotEdit} */
+/** Where an item of a list stands, without the line break behind one that is in lines. @throws {CannotEdit} */
 function rangeOfItem(text: string, node: Node | null): readonly [start: number, end: number] {
   if (!node) throw new CannotEdit('one item of a list is no value');
   const [start, end] = rangeOf(node);
   return [start, start + text.slice(start, end).trimEnd().length];
 }
 
-/** Whether an item of a list stands on its line with nothing but its dash before it and nothing after it. */
+/** Whether an item of a list is on its line with nothing but its dash before it and nothing after it. */
 const isAloneOnLine = (text: string, start: number, end: number): boolean =>
   /^[ \t]*-[ \t]+$/u.test(text.slice(lineStart(text, start), start)) && /^[ \t]*(?:\r?\n|$)/u.test(text.slice(end));
 
@@ -205,7 +205,7 @@ function removed(write: Writing, map: Mapping, pair: Entry): string {
   const [keyStart] = rangeOf(pair.key);
   const [start, end] = [lineStart(text, keyStart), endOfPair(text, pair)];
   if (text.slice(start, keyStart).trim() === '') return splice(text, start, end, '');
-  // The first key of an item of a list stands behind its hyphen: what comes next stands there then.
+  // The first key of an item of a list stands behind its hyphen: what comes next is there then.
   if (map.items.length === 1) return splice(text, keyStart, end, `{}${write.eol}`);
 
   const next = /[^ \t\r\n]/u.exec(text.slice(end))?.index ?? 0;

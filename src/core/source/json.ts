@@ -8,7 +8,7 @@ import { deepestLevel } from './yamlDepth.ts';
 export type JsonReading = Reading & { readonly isJson: boolean };
 
 /**
- * Reads JSON (RFC 8259). Places are worked out only when they are asked for. What is not plain JSON, says a key twice or
+ * Reads JSON (RFC 8259). Places are worked out only when they are requested. What is not plain JSON, says a key twice or
  * is larger or deeper than files may be, is read as YAML, of which JSON is a part: that tells what is wrong, and where.
  */
 export function readJson(text: string): JsonReading {
@@ -21,7 +21,7 @@ export function readJson(text: string): JsonReading {
 /**
  * Whether each key of a text is written once, and all of it is small, told by a few looks at the whole text. A colon right
  * behind a quotation mark ends a key, or begins a text; where no blank stands before a colon there are never fewer of them
- * than keys. So where there are as many as the value has, no key is there twice. Most texts are told so; others are not.
+ * than keys. So where there are as many as the value has, no key is there twice. Most texts are reported so; others are not.
  */
 function isPlainlyWritten(text: string, data: Json): boolean {
   if (text.length >= 2 * deepestLevel || text.length > limits().fileNodes) return false;

@@ -57,7 +57,7 @@ function nodeAt(root: Node | undefined, path: Path, wantKey: boolean): Pick<Node
   return nodeRange;
 }
 
-/** The properties of an object by key. Many places may be asked for in one. */
+/** The properties of an object by key. Many places may be requested in one. */
 const propertiesOf = onceFor(
   ({ children = [] }: Node): ReadonlyMap<string, Node> =>
     new Map(children.map((property) => [String(property.children?.[0]?.value), property])),

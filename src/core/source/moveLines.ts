@@ -18,7 +18,7 @@ import {
 
 /**
  * Moves lines of YAML as they stand, with their comments and their quoting, only deeper or less deep.
- * @returns the text afterwards; `undefined` where keys stand in braces, so that there are no lines of their own.
+ * @returns the text afterwards; `undefined` where keys are in braces, so that there are no lines of their own.
  */
 export function movedLines(
   write: Writing,
@@ -59,7 +59,7 @@ interface Lines {
   readonly lines: string;
 }
 
-/** The lines of a key with its value; nothing where it has no lines of its own. */
+/** The lines of a key with its value; nothing where it has no lines to itself. */
 function linesOf({ text }: Writing, map: Mapping, keys: readonly string[]): Lines | undefined {
   const holder = mappingAt(map, keys.slice(0, -1));
   const pair = holder && findPair(holder, keys.at(-1) ?? '');
@@ -76,7 +76,7 @@ function linesOf({ text }: Writing, map: Mapping, keys: readonly string[]): Line
 
 interface Placing {
   readonly data: JsonObject;
-  /** What is taken out: it is no place to stand behind. */
+  /** What is removed: it is no place to stand behind. */
   readonly cut: readonly string[];
   readonly to: readonly string[];
   readonly after: readonly string[];

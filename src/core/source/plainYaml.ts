@@ -122,7 +122,7 @@ class PlainReader {
     const inside = /^- +/u.exec(content)?.[0].length ?? content.length;
     const rest = content.slice(inside);
     if (keyStart.test(rest) || isItem(rest)) {
-      // What follows the dash stands as deep as it would on a line of its own.
+      // What follows the dash stands as deep as it would on its own line.
       this.#line = { indent: indent + inside, content: rest };
       return this.#block(indent, depth, false);
     }
@@ -153,7 +153,7 @@ const isItem = (content: string): boolean => content === '-' || content.startsWi
 const space = 0x20;
 const hash = 0x23;
 
-/** Reads a value that stands on one line. */
+/** Reads a value that is on one line. */
 class LineReader {
   readonly #text: string;
   #at = 0;
@@ -162,7 +162,7 @@ class LineReader {
     this.#text = text;
   }
 
-  /** @param isInside whether it stands in brackets, where fewer characters may be part of a text. */
+  /** @param isInside whether it is in brackets, where fewer characters may be part of a text. */
   value(isInside: boolean, depth = 0): Json {
     if (depth > deepest) giveUp();
     switch (this.#text[this.#at]) {

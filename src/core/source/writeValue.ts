@@ -8,9 +8,9 @@ export interface Writing {
   readonly format: 'yaml' | 'json';
   readonly eol: string;
   readonly strings: 'plain' | 'quoted';
-  /** How JSON is set that stands on one line, and stays there. */
+  /** How JSON is set that is on one line, and stays there. */
   readonly oneLine?: OneLine | undefined;
-  /** How wide folded lines are; not folded where nothing is said. */
+  /** How wide folded lines are; not folded where nothing is stated. */
   readonly lineWidth?: number;
 }
 
@@ -75,7 +75,7 @@ const oneLine = (value: string): string =>
 
 const withoutLineEnd = (text: string): string => text.replace(/\n$/u, '');
 
-/** A text that stood in a block (`>` or `|`) stays in one, folded about as wide as before. */
+/** A text that was in a block (`>` or `|`) stays in one, folded about as wide as before. */
 export function inStyleOf(
   old: Node | null,
   text: string,

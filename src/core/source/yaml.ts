@@ -149,7 +149,7 @@ function offsetOfEndlessAlias(document: Document.Parsed): number | undefined {
   return first;
 }
 
-/** What a text says, with places in it that are worked out when they are asked for. */
+/** What a text says, with places in it that are worked out when they are requested. */
 function sourceOf(text: string, data: Json): Source {
   // The syntax tree is many times as large as the text, and most texts are never asked for a place in them: it is let
   // go, and made again for those that are.
@@ -231,7 +231,7 @@ function rangeOf(document: Document.Parsed, path: Path, wantKey: boolean): reado
 const rangeIn = (node: Node | null): readonly [number, number] | undefined =>
   node?.range ? [node.range[0], node.range[1]] : undefined;
 
-/** The pairs of a map by key. Kept with the map, since many places may be asked for in one. */
+/** The pairs of a map by key. Kept with the map, since many places may be requested in one. */
 const pairs = new WeakMap<YAMLMap, ReadonlyMap<string, Pair>>();
 
 function pairsOf(map: YAMLMap): ReadonlyMap<string, Pair> {

@@ -29,7 +29,7 @@ export function isNestedTooDeeply(text: string): boolean {
   return false;
 }
 
-/** Where the last list item, or the key behind it, starts in the line at hand. */
+/** Where the last list item, or the key behind it, starts in the line available. */
 class LineStart {
   /** A column, from 0. */
   start = 0;

@@ -53,7 +53,7 @@ export function endOfLine(text: string, offset: number): number {
 
 /* ── adding inside ───────────────────────────────────────────────────────────────────────────────────────────── */
 
-/** The node at a path; `undefined` where nothing or nothing but a key stands there. */
+/** The node at a path; `undefined` where nothing or nothing but a key is there. */
 export function nodeAt(map: Mapping | undefined, path: Path): Node | undefined {
   let node: Node | null | undefined = map;
   for (const part of path) {
@@ -65,7 +65,7 @@ export function nodeAt(map: Mapping | undefined, path: Path): Node | undefined {
   return node === null || node === undefined || (isScalar(node) && node.value === null) ? undefined : node;
 }
 
-/** The mapping at a path. @throws {CannotEdit} where something else stands there. */
+/** The mapping at a path. @throws {CannotEdit} where something else is there. */
 export function mappingAt(map: Mapping | undefined, path: Path = []): Mapping | undefined {
   const node = nodeAt(map, path);
   if (path.length > 0 && !isMap(node)) throw new CannotEdit(`there are no keys at \`${path.join('/')}\``);

@@ -11,7 +11,7 @@ export interface UsedTerm {
   readonly synonyms: readonly string[];
   /** How many entries use it. */
   readonly uses: number;
-  /** Whether somebody wrote it down: it stands in the model or in the file of terms. */
+  /** Whether somebody wrote it down: it is in the model or in the file of terms. */
   readonly isListed: boolean;
   /** Whether it belongs to another taxonomy, where alone it could go. */
   readonly isBorrowed: boolean;
@@ -171,7 +171,7 @@ function bySpelling(terms: readonly UsedTerm[], note: Note): void {
   }
 }
 
-/** A text itself, and every text that is left when one letter is taken out. */
+/** A text itself, and every text that is left when one letter is removed. */
 const withoutOneLetter = (text: string): ReadonlySet<string> =>
   new Set([text, ...Array.from(text, (_, index) => text.slice(0, index) + text.slice(index + 1))]);
 

@@ -47,7 +47,7 @@ export function readJsonList(text: string): ReadList {
 
 const deepest = 32;
 
-/** @returns what stands where no term can be made of it. */
+/** @returns what is where no term can be made of it. */
 function takeAll(data: Json, under: string | undefined, terms: WantedTerm[], depth: number): string | undefined {
   if (depth > deepest) return `is nested more than ${deepest} deep`;
 

@@ -24,7 +24,7 @@ export interface Term {
   readonly labels: readonly string[];
   /** The identifiers from the top of the hierarchy down to the term itself, at its first place. */
   readonly path: readonly string[];
-  /** The same for every place that it stands in. */
+  /** The same for every place that it is in. */
   readonly places: readonly (readonly string[])[];
   /** The terms below it, in the order given by hand; those that stand here too, and elsewhere first, among them. */
   readonly below: readonly Term[];
@@ -77,7 +77,7 @@ interface GrowingTerm extends Term {
   readonly below: Term[];
 }
 
-/** Grows terms from branches: first places first, then the other places that a term stands in too. */
+/** Grows terms from branches: first places first, then the other places that a term is in too. */
 class Growing {
   readonly terms = new Map<string, GrowingTerm>();
   readonly #others: { readonly above: GrowingTerm | undefined; readonly index: number; readonly term: string }[] = [];
@@ -127,7 +127,7 @@ class Growing {
     return term;
   }
 
-  /** Lets terms stand in their other places too. A place below the term itself is none: the walk would never end. */
+  /** Lets terms are in their other places too. A place below the term itself is none: the walk would never end. */
   placeOthers(): void {
     for (const { above, index, term: name } of this.#others) {
       const term = this.terms.get(name);
@@ -153,7 +153,7 @@ export const borrowsOf = ({ borrows = [] }: TaxonomyDoc): readonly Borrowed[] =>
     .map((text) => parseAddress(text))
     .filter((address): address is Borrowed => address?.what === 'taxonomy' || address?.what === 'term');
 
-/** Taxonomies with what they borrow from each other: only what another one has of its own, so that nothing goes round. */
+/** Taxonomies with what they borrow from each other: only what another one has to itself, so that nothing goes round. */
 export function withBorrowed(ownTaxonomies: ReadonlyMap<string, Taxonomy>): ReadonlyMap<string, Taxonomy> {
   return new Map(
     [...ownTaxonomies].map(([name, taxonomy]) => {

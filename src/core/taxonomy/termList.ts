@@ -13,7 +13,7 @@ export interface WantedTerm {
   readonly about?: string;
   readonly synonyms?: readonly string[];
   readonly under?: string;
-  /** Where it stands in the list: the line, counted from 1. */
+  /** Where it is in the list: the line, counted from 1. */
   readonly line: number;
 }
 
@@ -63,7 +63,7 @@ export function readPlainList(text: string): ReadList {
   return { value: terms };
 }
 
-/** That a text holds data or markup and no list: what stands in it would be taken for terms. */
+/** That a text holds data or markup and no list: what is in it would be treated as terms. */
 function dataIn(text: string): ListProblem | undefined {
   const start = text.trimStart();
   const line = text.slice(0, text.length - start.length).split('\n').length;

@@ -193,7 +193,7 @@ function withoutHtml(node: JsonObject, losses: Losses): readonly JsonObject[] {
   return childrenOf(html, losses);
 }
 
-/** Blocks among which some are HTML, as what stands in these. */
+/** Blocks among which some are HTML, as what is in these. */
 const fromHtmlBlocks = (nodes: readonly JsonObject[], losses: Losses): readonly JsonObject[] =>
   nodes.flatMap((node) => (isHtml(node) ? childrenOf(String(node.value), losses) : [node]));
 
@@ -220,7 +220,7 @@ const isHtml = ({ type }: JsonObject): boolean => type === 'html';
 const holdsHtml = (node: JsonObject): boolean =>
   isHtml(node) || (isList(node.children) && node.children.filter(isObject).some(holdsHtml));
 
-/** Whether a node is part of a line: HTML in it waits for the block that it stands in. */
+/** Whether a node is part of a line: HTML in it waits for the block that it is in. */
 const isInLine = ({ type }: JsonObject): boolean =>
   ['emphasis', 'strong', 'delete', 'link', 'tableRow', 'tableCell'].includes(String(type));
 

@@ -1,14 +1,14 @@
 import { entryScheme } from './tree.ts';
 
-/** What addresses start with where nothing is said. */
+/** What addresses start with where nothing is stated. */
 export const usualSchemes = ['https', 'http', 'mailto', 'tel'] as const;
 
 /** A link or a picture as a text says it. */
 export interface TextLink {
   readonly url: string;
-  /** Whether what it leads to is shown in its place. */
+  /** Whether what it leads to is shown instead of it. */
   readonly isPicture: boolean;
-  /** What is said to whoever cannot see a picture. */
+  /** What is stated to anyone who cannot see a picture. */
   readonly alt?: string | undefined;
 }
 

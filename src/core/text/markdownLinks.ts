@@ -22,7 +22,7 @@ function remembering(read: ReadLinks): ReadLinks {
 
 /** Where an address begins: behind what opens a link, in Markdown or in HTML. */
 const opener = String.raw`(?:\]\(|\]:|<|\b(?:href|src)\s*=)["'\s<]*`;
-/** What leads elsewhere on the web, or to a place of the same site or text: nothing is said of these. */
+/** What leads elsewhere on the web, or to a place of the same site or text: nothing is stated of these. */
 const harmless = String.raw`https?:\/\/|mailto:|tel:|[#/?]`;
 const worthALook = new RegExp(`!\\[|<img\\b|assets/|entry:|${opener}(?!${harmless}|\\w+(?:\\s|>|/>)|/)[^\\s>]`, 'iu');
 

@@ -36,7 +36,7 @@ function visit(node: Nodes, see: (node: Nodes) => void): void {
 const tagName = /<([a-z][a-z0-9-]*)/giu;
 const attributes = /(?<![^\s"'=<>/])([^\s"'=<>/]+)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'=<>`]+))/gu;
 
-/** The tags of raw HTML with what stands in them. One whose quotes are never closed ends at the next `>`. */
+/** The tags of raw HTML with what is in them. One whose quotes are never closed ends at the next `>`. */
 function* tagsIn(html: string): Iterable<{ readonly tag: string; readonly inside: string }> {
   let isClosed = true;
   for (let from = 0; ; ) {
@@ -55,7 +55,7 @@ function* tagsIn(html: string): Iterable<{ readonly tag: string; readonly inside
   }
 }
 
-/** Where a tag ends: the next `>` that stands in no quotes; -1 where there is none. */
+/** Where a tag ends: the next `>` that is in no quotes; -1 where there is none. */
 function endOfTag(html: string, from: number): number {
   let quote = '';
   for (let index = from; index < html.length; index++) {

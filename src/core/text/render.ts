@@ -9,14 +9,14 @@ import { compact, isList, isObject, type Json, type JsonObject } from '../plain/
 import { isPictureName, usualSchemes } from './links.ts';
 import { entryOf, entryScheme, walkText } from './tree.ts';
 
-/** An entry or a file that stands in a text by itself. */
+/** An entry or a file that is in a text by itself. */
 interface Embedded {
   readonly entry?: string;
   readonly asset?: string;
   readonly alt?: string;
 }
 
-/** The tree as Markdown. What stands in it by itself is written as a link to it. */
+/** The tree as Markdown. What is in it by itself is written as a link to it. */
 export function treeToMarkdown(tree: Json): string {
   const link = ({ entry, asset = '', alt = '' }: Embedded): string => {
     if (entry !== undefined) return `[${entry}](${entryScheme}${entry})`;
@@ -59,7 +59,7 @@ const schema: typeof defaultSchema = {
 };
 
 /**
- * The tree as HTML. An entry that stands in it is an empty `<figure data-entry>` or `<span data-entry>`, for a page to
+ * The tree as HTML. An entry that is in it is an empty `<figure data-entry>` or `<span data-entry>`, for a page to
  * fill; a link to one is `<a data-entry>`; a style is a class.
  * @param isSafe whether only what can do no harm is kept, whatever the tree says; on by default.
  */
@@ -77,7 +77,7 @@ export function treeToHtml(tree: Json, isSafe = true): string {
   return toHtml(isSafe ? sanitize(hast, schema) : hast, { allowDangerousCharacters: false });
 }
 
-/** A file that stands in a text: a picture as that, any other as a link to it. */
+/** A file that is in a text: a picture as that, any other as a link to it. */
 function fileElement(file: string, alt: string): JsonObject {
   if (isPictureName(file)) return { type: 'element', tagName: 'img', properties: { src: file, alt }, children: [] };
   const label = { type: 'text', value: alt === '' ? file : alt };

@@ -1,7 +1,7 @@
 /*
  * Structured text: a tree in the form of mdast (the Markdown Abstract Syntax Tree, version 5; its extensions for tables
  * and strikethrough of GitHub Flavored Markdown), plus a block and an inline node of our own for an entry or an asset
- * that stands in the text.
+ * that is in the text.
  */
 import { isDeeperThan } from '../plain/depth.ts';
 import { isList, isObject, type Json, type JsonObject, ownValue, type Path } from '../plain/json.ts';
@@ -34,7 +34,7 @@ export type MarkName = (typeof markNames)[keyof typeof markNames];
 
 type Sort = 'block' | 'inline' | 'item' | 'row' | 'cell';
 
-/** Which keys a node has beside `type` and `data`, what may stand in it, and where it may stand itself. */
+/** Which keys a node has beside `type` and `data`, what may be in it, and where it may stand itself. */
 interface Shape {
   readonly sort: Sort;
   readonly holds?: Sort;
@@ -85,7 +85,7 @@ export interface PlacedNode {
 
 export type Unsound = { readonly says: string; readonly mend: string; readonly path: Path };
 
-/** Walks a tree from the top; what is no tree is told, and passed over. */
+/** Walks a tree from the top; what is no tree is reported, and passed over. */
 export function walkText(value: Json, see: (placed: PlacedNode) => void, unsound: (wrong: Unsound) => void): void {
   if (!isObject(value) || value.type !== 'root' || !isList(value.children)) {
     unsound({
@@ -174,7 +174,7 @@ export function isText(value: Json): boolean {
 
 /**
  * Nodes put where they may stand, each as the nearest thing that may: words between blocks become a paragraph, a block
- * within a line becomes what is said in it, an item without a list is what it holds.
+ * within a line becomes what is stated in it, an item without a list is what it holds.
  * @param nodes known nodes, in any order and any place, such as broken markup gives.
  */
 export function inPlace(nodes: readonly JsonObject[], expected: Sort = 'block'): readonly JsonObject[] {
@@ -214,7 +214,7 @@ function withinLine(node: JsonObject): readonly JsonObject[] {
   return node.type === 'code' ? [{ type: 'inlineCode', value: node.value ?? '' }] : innerOf(node);
 }
 
-/** What is between a place and parts that cannot stand in it by themselves. */
+/** What is between a place and parts that cannot be in it by themselves. */
 function context(sort: Sort, children: readonly JsonObject[]): readonly JsonObject[] {
   switch (sort) {
     case 'block':

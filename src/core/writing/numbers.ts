@@ -41,7 +41,7 @@ export const numberReaders: ReadonlyMap<string, ReadNumber> = new Map([
   ['decimal-comma', numberReader(',', '.')],
 ]);
 
-/** Which of the two marks is meant, as the main language has it. */
+/** Which of the two marks is intended, as the main language has it. */
 export const decimalMark: Choice = {
   usual: ({ languages: [main = 'en'] }) => {
     const parts = new Intl.NumberFormat(main).formatToParts(1.5);

@@ -7,7 +7,7 @@ import { readerOf } from './style.ts';
 const isShortYear = (name: string): boolean => name.endsWith('-short-year');
 
 /**
- * The other ways in which texts could be meant that a migration reads by some styles: each with one style changed for
+ * The other ways in which texts could be intended that a migration reads by some styles: each with one style changed for
  * another answer to the same choice.
  * @param written the styles, by name.
  * @param field the field as the texts become it.

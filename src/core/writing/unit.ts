@@ -95,7 +95,7 @@ function withWord(text: string): { readonly digits: string; readonly word: strin
   return { digits, word };
 }
 
-/** The word that stands beside the number of a text; nothing where none does. */
+/** The word that is beside the number of a text; nothing where none does. */
 export const wordBeside = (text: string): string | undefined => withWord(text)?.word;
 
 /** The unit that a word names, as a field would name it: the code of a currency, else the word itself; nothing of other words. */

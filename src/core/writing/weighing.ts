@@ -26,7 +26,7 @@ interface Alike {
 /** So many different words are named that would be dropped. */
 const mostWords = 4;
 
-/** Reads texts one by one, and tells from all of them together by which styles they are meant. */
+/** Reads texts one by one, and tells from all of them together by which styles they are intended. */
 export class Weighing {
   readonly #target: Target;
   readonly #readings: (text: string) => readonly Reading[];
@@ -52,7 +52,7 @@ export class Weighing {
     return usualFirst(readings, this.#target)[0]?.value;
   };
 
-  /** How the texts are best read; `undefined` where the kind reads them all by itself, and nothing else might be meant. */
+  /** How the texts are best read; `undefined` where the kind reads them all by itself, and nothing else might be intended. */
   get weighed(): Weighed | undefined {
     const preferred = this.#preferred();
     const uses = [...this.#alike.values()].flatMap((alike) => {

@@ -123,7 +123,7 @@ export class CollectionStore extends ManyInFile<CollectionFile> implements Entry
     return { place, version, problem: { ...read.problem, line: line + read.problem.line - 1 } };
   }
 
-  /** The element of an entry as it was read. @throws {Trouble} where it is another one by now. */
+  /** The element of an entry as it was read. @throws {Trouble} where it is another one now. */
   #readAsKnown({ place: { file, offset }, version, entry }: Stored): {
     readonly read: EntryLine;
     readonly element: Element;
@@ -179,7 +179,7 @@ function readCollection(text: string, way: readonly string[]): Outcome<Elements,
   };
 }
 
-/** In a map, the key is the identifier, which need not be said again. */
+/** In a map, the key is the identifier, which need not be stated again. */
 function withKeys(added: readonly Added[], { isMap }: Elements, keys: KeyNames): readonly Added[] {
   if (!isMap) return added;
   return added.map(({ key, text }) => {

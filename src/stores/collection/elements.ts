@@ -36,7 +36,7 @@ export function elementsIn(text: string, way: readonly string[]): Elements | und
   return text[open] === '{' || text[open] === '[' ? containerAt(text, open) : undefined;
 }
 
-/** What stands in some brackets, one level deep. */
+/** What is in some brackets, one level deep. */
 function containerAt(text: string, open: number): Elements {
   const isMap = text[open] === '{';
   const closing = isMap ? '}' : ']';

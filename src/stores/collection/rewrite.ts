@@ -71,7 +71,7 @@ function closingGap(text: string, { elements, open, close }: Elements): string {
   return last || gap.includes('\n') ? gap : '\n';
 }
 
-/** A new element as the others are written: on one line, or each key on a line of its own. */
+/** A new element as the others are written: on one line, or each key on its own line. */
 function elementText(text: string, { elements, isMap }: Elements, { key, text: json }: Added): string {
   const last = elements.at(-1);
   const isOnOneLine = last !== undefined && !text.slice(last.start, last.end).includes('\n');

@@ -174,7 +174,7 @@ function readValues(
 }
 
 /**
- * `content/lighthouse/skerry-point.md` is the entry skerry-point of the type lighthouse, unless it, or what is said of the
+ * `content/lighthouse/skerry-point.md` is the entry skerry-point of the type lighthouse, unless it, or what is stated of the
  * folder, says otherwise.
  */
 function entryOf({ file, folder: above, type: usual }: Lies, values: JsonObject, prose: string | undefined): Entry {

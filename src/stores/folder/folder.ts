@@ -132,7 +132,7 @@ export class FolderStore implements EntryStore {
     };
   }
 
-  /** Whether a file is one of its own. Many are asked for in a row, and listing a large folder takes a while. */
+  /** Whether a file is one to itself. Many are requested in a row, and listing a large folder takes a while. */
   #isListed(file: string): boolean {
     const currentTime = performance.now();
     if (!this.#listed || currentTime - this.#listed.at > shortly)
@@ -186,7 +186,7 @@ export class FolderStore implements EntryStore {
     return undefined;
   }
 
-  /** The file of an entry as it was read. @throws {Trouble} where it is another one by now. */
+  /** The file of an entry as it was read. @throws {Trouble} where it is another one now. */
   #readAsKnown({ place: { file }, version, entry }: Stored): Read {
     const read = this.#last?.file === file && this.#last.hash === version ? this.#last : this.#readFile(file);
     if ('read' in read && read.hash === version) return read;
@@ -194,7 +194,7 @@ export class FolderStore implements EntryStore {
   }
 }
 
-/** So long, in milliseconds, a list of files is taken for true. */
+/** So long, in milliseconds, a list of files is treated as true. */
 const shortly = 200;
 
 /** Fewer files than this are read sooner than another thread is there. */

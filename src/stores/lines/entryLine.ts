@@ -13,12 +13,12 @@ import type { NewEntry, Problem } from '../store.ts';
 /** How an entry is written. */
 interface Written {
   readonly text: string;
-  /** A byte-order mark, which may stand at the start of a file and stays where it is. */
+  /** A byte-order mark, which may be at the start of a file and stays where it is. */
   readonly mark: string;
   readonly keys: KeyNames;
   /** The type of entries there that do not say their own. */
   readonly usual: string | undefined;
-  /** Whether it may stand on several lines. */
+  /** Whether it may be on several lines. */
   readonly mayBreak: boolean;
 }
 
@@ -42,7 +42,7 @@ export class EntryLine {
     this.#mayBreak = mayBreak;
   }
 
-  /** Where a value stands in the line, which is taken for the first one. */
+  /** Where a value is in the line, which is treated as the first one. */
   locate(path: Path): Span {
     return this.#source.span(this.#keys.path(path));
   }
@@ -71,7 +71,7 @@ interface LineContext {
   readonly type: string | undefined;
   /** The identifier of an entry that does not say its own. */
   readonly id?: string | undefined;
-  /** Whether it may stand on several lines. */
+  /** Whether it may be on several lines. */
   readonly mayBreak?: boolean;
 }
 

@@ -104,8 +104,8 @@ export function bytesOf(full: string, isZipped: boolean): Readable {
 }
 
 /**
- * The lines of a stream, one at a time: no more than one of them is held in memory.
- * @param open opens the stream, once the first line is asked for: one that nobody reads could fail with nobody to tell.
+ * The lines of a stream, one at a time: no more than one of them is kept in memory.
+ * @param open opens the stream, once the first line is requested: one that nobody reads could fail with nobody to tell.
  * @param longest how many bytes a line may have.
  * @param empty whether lines without a byte are wanted; a file may hold more than a billion of them.
  */

@@ -62,7 +62,7 @@ export class LinesStore implements EntryStore {
     });
   }
 
-  /** Of a range its file and its bytes, wherever it stands there; of a whole file its state. */
+  /** Of a range its file and its bytes, wherever it is there; of a whole file its state. */
   fingerprint({ file, from, to }: Part): string | undefined {
     const name = String(file);
     if (from === undefined || to === undefined) return statesOf(this.#root, [name]);
@@ -184,7 +184,7 @@ export class LinesStore implements EntryStore {
     return line && this.#readLine(file, line);
   }
 
-  /** The line of an entry as it was read. @throws {Trouble} where it is another one by now. */
+  /** The line of an entry as it was read. @throws {Trouble} where it is another one now. */
   async #readAsKnown(stored: Stored): Promise<KnownLine> {
     const line = await this.#lineAt(stored.place);
     if (line?.line.version === stored.version && 'value' in line.read) return { ...line, read: line.read.value };

@@ -15,7 +15,7 @@ export interface KnownLine extends Omit<ReadLine, 'read'> {
 
 /**
  * Changes of lines. A file is copied from where its last change was to where the next one is, as changes come, so that
- * no more than one line is held in memory; one without changes is not touched.
+ * no more than one line is kept in memory; one without changes is not touched.
  */
 export class LinesTransaction implements Transaction {
   readonly #sink: FileSink;

@@ -97,7 +97,7 @@ export interface HeadedRows {
 }
 
 /**
- * The names of a table's columns, which stand in its first row, or in the one below a heading: a first row with one cell
+ * The names of a table's columns, which are in its first row, or in the one below a heading: a first row with one cell
  * that says something, above one with several. A column without a name is called by its place, `column-3`: what stands
  * in it is read like anything else.
  * @returns nothing of a table without rows.

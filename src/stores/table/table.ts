@@ -30,10 +30,10 @@ import { type Table, type TableChanges, writtenTable } from './writeTable.ts';
 
 /** Files in which each row is an entry (CSV, RFC 4180, and TSV); the first row names the columns. */
 export interface TableSettings extends ManyInFileSettings {
-  /** What stands between cells; found in the file where nothing is said. */
+  /** What stands between cells; found in the file where nothing is stated. */
   readonly delimiter: string | undefined;
   readonly encoding: Encoding | undefined;
-  /** What stands between the items of a list; what is usual beside the delimiter where nothing is said. */
+  /** What stands between the items of a list; what is usual beside the delimiter where nothing is stated. */
   readonly separator: string | undefined;
   /** What cells stand for. */
   readonly kinds: CellKinds;
@@ -122,7 +122,7 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     };
   }
 
-  /** An entry after some operations; nothing where it was deleted. @throws {Trouble} where it is another one by now. */
+  /** An entry after some operations; nothing where it was deleted. @throws {Trouble} where it is another one now. */
   #changed(stored: Stored, operations: readonly Operation[]): Entry | undefined {
     const { file, offset } = stored.place;
     const outcome = this.known(file);
@@ -246,7 +246,7 @@ function wrongColumns(columns: readonly string[], idColumn: string): Pick<Proble
   };
 }
 
-/** What the workspace calls a column: a field, or what stands in its groups. */
+/** What the workspace calls a column: a field, or what is in its groups. */
 function nameOf(column: string, keys: KeyNames): string {
   const key = keys.usualKey(column);
   if (key !== column) return key;

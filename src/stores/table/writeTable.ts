@@ -16,7 +16,7 @@ export interface Table extends WholeRead {
 
 /** What becomes of the rows of a table: values by columns. */
 export interface TableChanges {
-  /** By where rows start; nothing where one is taken out. */
+  /** By where rows start; nothing where one is removed. */
   readonly rewritten: ReadonlyMap<number, ReadonlyMap<string, Json> | undefined>;
   readonly added: readonly ReadonlyMap<string, Json>[];
   /** Columns that got other names. */
@@ -75,7 +75,7 @@ const headerText = ({ text, header, columns, delimiter }: Table, after: readonly
     })
     .join(delimiter);
 
-/** The text of a cell of a row; as it stands where the row is not touched, or says the same. */
+/** The text of a cell of a row; as it is where the row is not touched, or says the same. */
 function cellText(
   { text, delimiter }: Table,
   row: Row,
@@ -107,7 +107,7 @@ interface Column {
 
 /**
  * The columns of a table after some changes: those that no row needs any more are gone where a change emptied them, those
- * that come stand where the ones stood that they were, or at the end.
+ * that come are where the ones stood that they were, or at the end.
  */
 function columnsAfter({ columns, rows }: Table, changes: TableChanges): readonly Column[] {
   const needed = new Set<string>();

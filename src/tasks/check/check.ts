@@ -48,7 +48,7 @@ export const CheckResult = z.strictObject({
   known: z.int(),
   /** How many of those that the baseline knew are gone; it was shortened by them. */
   gone: z.int(),
-  /** How many findings were written into a new baseline, where one was asked for. */
+  /** How many findings were written into a new baseline, where one was requested. */
   recorded: z.int().optional(),
   /** Whether it was stopped: then only what shows in single entries was looked at, and not in all of them. */
   stopped: z.literal(true).optional(),
@@ -63,7 +63,7 @@ export interface CheckCall extends Selection {
   readonly maxWarnings?: number | undefined;
   /** What `file` holds instead of what is saved. */
   readonly text?: Buffer;
-  /** Takes what is told while the check lasts, in the order of the store; then the result holds none of it. */
+  /** Takes what is reported while the check lasts, in the order of the store; then the result holds none of it. */
   readonly tell?: Tell | undefined;
 }
 
@@ -116,7 +116,7 @@ const toldOf = (
 /** Hands on what is found as it comes, or keeps it for the end; either way it is counted. */
 class FindingReporter {
   readonly kept: LocatedFinding[] = [];
-  /** What is told while the check lasts, where that is wanted. */
+  /** What is reported while the check lasts, where that is wanted. */
   readonly atOnce: Tell | undefined;
   readonly #filter: FindingFilter;
   readonly #tell: Tell | undefined;

@@ -11,7 +11,7 @@ import type { MemorySpace } from '../../workspace/partMemory.ts';
 import { memorySpaceOf } from '../memorySpace.ts';
 
 /**
- * The check of the entries of a workspace, with all that lies beside them.
+ * The check of the entries of a workspace, with all that is beside them.
  * @param options who takes what is found while it lasts; and whether nothing else is wanted of it.
  */
 export async function entryCheck(

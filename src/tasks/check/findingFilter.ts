@@ -15,7 +15,7 @@ export const Declined = z.strictObject({
 });
 export type Declined = z.output<typeof Declined>;
 
-/** What is told of what was found, and what is not. */
+/** What is reported of what was found, and what is not. */
 export interface Filtered {
   readonly findings: readonly LocatedFinding[];
   readonly declined: readonly Declined[];
@@ -45,7 +45,7 @@ export class FindingFilter {
     this.#counts = this.#declined.map(() => 0);
   }
 
-  /** A finding as it is told; `undefined` where it is not. */
+  /** A finding as it is reported; `undefined` where it is not. */
   take(finding: LocatedFinding): LocatedFinding | undefined {
     const severity = this.#settings.severity?.[finding.finding as FindingName] ?? finding.severity;
     if (severity === 'ignore') {
@@ -68,7 +68,7 @@ export class FindingFilter {
     return severity === finding.severity ? finding : { ...finding, severity };
   }
 
-  /** What was taken out. */
+  /** What was removed. */
   suppressed(): Omit<Filtered, 'findings'> {
     return {
       declined: this.#declined.map(({ finding, entry, field, file, because }, index) => ({

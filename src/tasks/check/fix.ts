@@ -36,7 +36,7 @@ const FixOf = z.strictObject({
   says: z.string(),
   /** The value that is wrong; absent where there is none, or where it is the key. */
   before: JsonValue.optional(),
-  /** What may stand there, the most likely first. Of a key that is wrong: its other name. */
+  /** What may be there, the most likely first. Of a key that is wrong: its other name. */
   choices: z.array(JsonValue).min(1),
   isKey: z.boolean(),
   /** Whether it is beyond doubt. What is not is done only where a person chooses it. */
@@ -147,7 +147,7 @@ async function mendsIn(call: Call, store: EntryStore, workspace: Workspace): Pro
   return { mends: withoutRepeats(otherMends), waiting: mends.length - otherMends.length, left: remaining };
 }
 
-/** Which of two entries of the same address is meant, is a person's business. */
+/** Which of two entries of the same address is intended, is a person's business. */
 function withoutDoubled(
   findings: readonly LocatedFinding[],
   allFindings: readonly LocatedFinding[],

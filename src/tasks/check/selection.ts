@@ -27,7 +27,7 @@ export interface Selection {
   readonly file?: string | undefined;
 }
 
-/** Tells which findings are asked for. */
+/** Tells which findings are requested. */
 export interface Selected {
   /** Gathers the entries that meet a condition, where there is one. */
   readonly pass: Pass<unknown, void> | undefined;
@@ -35,7 +35,7 @@ export interface Selected {
   readonly of: (checked: Checked) => { readonly entries: number; readonly wants: (finding: LocatedFinding) => boolean };
 }
 
-/** Whether anything is asked for but everything. */
+/** Whether anything is requested but everything. */
 export const isSelective = ({ what: subject = [], where, changedSince, file }: Selection): boolean =>
   subject.length > 0 || where !== undefined || changedSince !== undefined || file !== undefined;
 
@@ -113,7 +113,7 @@ const addressOf = ({ entry }: LocatedFinding): EntryAddress | undefined =>
     ? undefined
     : { type: entry.slice(0, entry.indexOf('/')), id: entry.slice(entry.indexOf('/') + 1) };
 
-/** Whether something is meant. What cannot be read may be of any type, and any entry. */
+/** Whether something is intended. What cannot be read may be of any type, and any entry. */
 type NamePredicate = (about: About) => boolean;
 
 /** What a word of the call means: a type, an entry, or a file or folder. */
@@ -137,7 +137,7 @@ function namedBy(word: string, { root, model }: Workspace): NamePredicate {
   });
 }
 
-/** A path below the workspace, of a file or folder that is named from the folder at hand or from the workspace. */
+/** A path below the workspace, of a file or folder that is named from the folder available or from the workspace. */
 function fileNamed(word: string, root: string): string | undefined {
   for (const full of [path.resolve(word), path.resolve(root, word)]) {
     const below = path.relative(root, full).split(path.sep).join('/');
@@ -151,7 +151,7 @@ const inFiles =
   ({ file: place }) =>
     place === file || place.startsWith(`${file}/`);
 
-/** As large as a file may be whose entries are told apart, as they were and as they are. */
+/** As large as a file may be whose entries are distinguished, as they were and as they are. */
 const mostMegabytes = 1024;
 
 interface Changed {
@@ -184,7 +184,7 @@ function namesSome({ value, data }: LocatedFinding, assets: ReadonlySet<string>)
   return [...assets].some((asset) => texts.some((text) => namesFile(text, asset)));
 }
 
-/** Whether a file's whole name stands in a text, not only the end of a longer one. */
+/** Whether a file's whole name is in a text, not only the end of a longer one. */
 const namesFile = (text: string, file: string): boolean =>
   text.split(file).some((before, index, parts) => index < parts.length - 1 && !/[\p{L}\p{N}_.-]$/u.test(before));
 

@@ -156,7 +156,7 @@ function without(some: readonly Placed[], removed: readonly Placed[]): readonly 
   });
 }
 
-/** The change that a finding comes from: of several about the same field, that of the option which it breaks. */
+/** The change that a finding comes from: of several about the same field, the one of the option which it breaks. */
 function causeOf(finding: Finding, changes: readonly Change[]): Change | undefined {
   const about = changes.filter((change) => isAbout(change, finding));
   const breaks = ({ option, after }: Change): boolean =>

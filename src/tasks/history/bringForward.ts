@@ -74,7 +74,7 @@ export async function bringForward(
 }
 
 interface Forward extends Pick<Order, 'last' | 'migrations'> {
-  /** Whether all entries obey the last model by now. */
+  /** Whether all entries obey the last model now. */
   readonly isWhole: boolean;
 }
 

@@ -20,7 +20,7 @@ export const MergeResult = z.strictObject({
       file: z.string(),
       /** Steps that both sides had: once is enough. */
       same: z.int(),
-      /** Steps that do not go together with what this side did, and were taken out. */
+      /** Steps that do not go together with what this side did, and were removed. */
       refused: z.array(z.strictObject({ step: z.int(), address: z.string(), says: z.string() })),
     }),
   ),

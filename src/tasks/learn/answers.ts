@@ -20,7 +20,7 @@ export const Open = z.strictObject({
 });
 export type Open = z.output<typeof Open>;
 
-/** The names of fields that stand beside another one. */
+/** The names of fields that are beside another one. */
 export const namesBeside = (addresses: readonly string[]): readonly string[] =>
   addresses.map((address) => address.slice(address.lastIndexOf('.') + 1));
 
@@ -41,7 +41,7 @@ type GivenAnswers = ReadonlyMap<string, FieldAnswers>;
  * Learns with what a person says, in the call or when asked: one question after the other, since each answer may settle
  * others or raise new ones.
  * @param keys what the entries call fields, by their names, where no field can be called so.
- * @throws {Trouble} where a field cannot be what is said of it.
+ * @throws {Trouble} where a field cannot be what is stated of it.
  */
 export async function answered(
   { as, ask }: Answers,
@@ -108,14 +108,14 @@ function saidIn(as: readonly string[], keys: ReadonlyMap<string, string>): Given
   }, new Map());
 }
 
-/** What is said of fields, and one thing more. */
+/** What is stated of fields, and one thing more. */
 const withSaid = (answers: GivenAnswers, address: string, word: string): GivenAnswers =>
   new Map(answers).set(address, {
     ...answers.get(address),
     ...(word === 'required' || word === 'optional' ? { isRequired: word === 'required' } : { kind: word }),
   });
 
-/** @throws {Trouble} where something is said of a field that is none, or cannot be so. */
+/** @throws {Trouble} where something is stated of a field that is none, or cannot be so. */
 function refuseWrong({ types, refused }: LearntModel, answers: GivenAnswers): void {
   const addresses = types.flatMap(({ name, fields }) => fieldsBelow(fields, `${name}.`).map(({ path }) => path));
   for (const address of answers.keys()) {

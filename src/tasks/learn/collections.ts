@@ -27,7 +27,7 @@ const deepest = 3;
 const fewestInside = 3;
 
 /**
- * The lists and maps of entries in a file of JSON: the whole file, or what stands in it under some keys, such as an export has
+ * The lists and maps of entries in a file of JSON: the whole file, or what is in it under some keys, such as an export has
  * a list for each type.
  */
 export function collectionsIn(data: Json): readonly Collection[] {
@@ -54,7 +54,7 @@ export function keysBeside(
 
 function collectionsBelow(data: JsonObject, above: readonly string[]): readonly Collection[] {
   return Object.entries(data).flatMap(([key, value]): readonly Collection[] => {
-    // A store is told the way to a list with dots between its keys.
+    // A store is reported the way to a list with dots between its keys.
     if (key === '' || key.includes('.')) return [];
 
     const way = [...above, key];

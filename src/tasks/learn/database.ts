@@ -13,7 +13,7 @@ const [patience, longest] = [10_000, 60_000];
  */
 export async function tablesOfDatabase(address: string, schema: string): Promise<DatabaseTables> {
   const client = clientOf(address);
-  // An error between two questions is that of the next one.
+  // An error between two questions is the one of the next one.
   client.on('error', () => undefined);
   try {
     await client.connect();
@@ -52,7 +52,7 @@ function clientOf(address: string): pg.Client {
   }
 }
 
-/** A password in an address is told to nobody. */
+/** A password in an address is shown to nobody. */
 const hidden = (address: string): string => address.replace(/:[^:@/]*@/u, ':…@');
 
 const unreachable = (error: unknown, address: string): Trouble =>

@@ -26,7 +26,7 @@ export interface EntrySource {
   readonly isMap: boolean;
   /** The keys that lead to it in a file of JSON. */
   readonly at?: readonly string[];
-  /** What else stands in that file, and is in no entry. */
+  /** What else is in that file, and is in no entry. */
   readonly beside?: LeftOut | undefined;
   /** What stands between the cells of a table. */
   readonly delimiter?: string;
@@ -36,7 +36,7 @@ export interface EntrySource {
   readonly sample: readonly JsonObject[];
 }
 
-/** How a file keeps entries: each of its own, many, or none. */
+/** How a file keeps entries: each to itself, many, or none. */
 export function keptIn(
   root: string,
   file: string,

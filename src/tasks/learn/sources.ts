@@ -18,9 +18,9 @@ export interface Sources {
   readonly content: readonly StoreOptions[];
   /** The key that says of what type an entry is; `false` where `type` holds something else, and is a field. */
   readonly typeKey: string | false;
-  /** What that key holds, where entries of all of these have the same keys, and so it was taken for a field. */
+  /** What that key holds, where entries of all of these have the same keys, and so it was treated as a field. */
   readonly alikeTypes: readonly string[];
-  /** Whether nothing else lies in the content folder than files that keep many entries each. */
+  /** Whether nothing else is in the content folder than files that keep many entries each. */
   readonly areAlone: boolean;
   /** Files of the content folder in which no entries were found, or keys in one that are in no entry, with the reason. */
   readonly left: readonly LeftOutFile[];
@@ -30,7 +30,7 @@ interface LeftOutFile extends LeftOut {
   readonly file: string;
 }
 
-/** What was said of the keys under which entries say what they are. */
+/** What was stated of the keys under which entries say what they are. */
 export interface StatedKeys {
   /** The key that tells entries apart. */
   readonly id?: string | undefined;
@@ -44,7 +44,7 @@ export interface StatedKeys {
 
 /**
  * Finds out how entries are kept in the content folder of what will be a workspace.
- * @param named the files and folders that are meant, below the root; all of them where none is named.
+ * @param named the files and folders that are intended, below the root; all of them where none is named.
  */
 export function sourcesIn(root: string, named: readonly string[], saidKeys: StatedKeys): Sources {
   const stores: StoreOptions[] = [];
@@ -120,10 +120,10 @@ const telling = 10;
 /** A key that so many of its entries have is one of a type. */
 const usual = 0.9;
 
-/** What stands under `type`, and the keys that stand beside each. */
+/** What stands under `type`, and the keys that are beside each. */
 class TypesSeen {
   readonly #types = new Map<string, { entries: number; readonly keys: Map<string, number> }>();
-  /** Whether entries of several stand in one file: a file for each is what types are kept in. */
+  /** Whether entries of several are in one file: a file for each is what types are kept in. */
   #areMixed = false;
   readonly #tolerated: number;
   /** How many entries have a value there, and how many of these one that names no type. */
@@ -198,7 +198,7 @@ function storeOf(
   if (way === 'json')
     return compact({ json: [file], at: address.length > 0 ? address.join('.') : undefined, ...settings });
 
-  // Where that stands between cells as well, a list has to be said to have it.
+  // Where that stands between cells as well, a list has to be stated to have it.
   const isListed =
     delimiter === ';' && sample.some((row) => Object.values(row).some((cell) => String(cell).includes(listSeparator)));
 

@@ -203,7 +203,7 @@ class TypeReader {
       this.unsaid.push({ at: address, says: message });
   }
 
-  /** A reference to a type with a name, which is said once. */
+  /** A reference to a type with a name, which is stated once. */
   #reference(type: TS.Type, symbol: TS.Symbol): JsonObject {
     const existing = this.#names.get(symbol);
     const name = existing ?? this.#freeName(symbol.name);

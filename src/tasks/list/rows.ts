@@ -76,7 +76,7 @@ export interface Row {
   readonly cells: ReadonlyMap<string, Json>;
 }
 
-/** Keeps the first rows in an order: of many, no more than are told. */
+/** Keeps the first rows in an order: of many, no more than are reported. */
 export class Rows {
   readonly #order: Order;
   readonly #limit: number;

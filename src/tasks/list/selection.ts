@@ -11,7 +11,7 @@ import { Trouble } from '../../workspace/trouble.ts';
 import { compileCondition, entriesMeeting } from '../conditionOver.ts';
 import { taxonomyNamed } from '../terms/count.ts';
 
-/** What a list is asked for. */
+/** What a list is requested. */
 interface AskedFor {
   /** A type, a term with its taxonomy, or a condition in CEL. */
   readonly about?: string | undefined;
@@ -22,7 +22,7 @@ interface AskedFor {
 export interface Selection {
   readonly types: readonly Type[];
   readonly isOf: (entry: Entry) => boolean;
-  /** Prepares the question whether an entry is asked for; conditions may look into others. */
+  /** Prepares the question whether an entry is requested; conditions may look into others. */
   readonly wanting: (store: EntryStore) => Promise<(entry: Entry) => boolean>;
   /** The conditions, as they were written. */
   readonly conditions: readonly string[];
@@ -53,7 +53,7 @@ export function selected({ about, where }: AskedFor, model: Model): Selection {
   };
 }
 
-/** Names stand alone; a condition compares, asks or calls. */
+/** Names are alone; a condition compares, asks or calls. */
 const looksLikeCondition = (text: string): boolean => /[\s=<>!&|()]|^entry\./u.test(text);
 
 const nothingNamed = (about: string, { types }: Model): Trouble =>

@@ -140,7 +140,7 @@ function stepResult(
   return { ...shown, open: open.question, how: open.how };
 }
 
-/** What was stated of renames and moves is said by the steps now. */
+/** What was stated of renames and moves is stated by the steps now. */
 const takenOver = (root: string): readonly WantedChange[] =>
   fs.existsSync(path.join(root, statedFile)) ? [{ file: statedFile }] : [];
 
@@ -153,7 +153,7 @@ async function startOf(to: NamedModel, workspace: Workspace) {
   return { chain, start: modelWith(chain.at(-1)?.migration.to ?? obeyed.hash, workspace) ?? obeyed };
 }
 
-/** Whether a migration was drafted from where the entries are to working files that are others by now. */
+/** Whether a migration was drafted from where the entries are to working files that are others now. */
 function isOutdated({ migration }: MigrationFile, before: NamedModel, workspace: Workspace): boolean {
   return (
     migration.from === before.hash &&

@@ -38,7 +38,7 @@ export async function journals(call: Call): Promise<JournalsResult> {
 }
 
 /**
- * Takes the bytes of entries out of old journals. That a run was made stays written down; it can no longer be taken back.
+ * Takes the bytes of entries out of old journals. That a run was made stays written down; it can no longer be undone.
  * @param keep of how many of the newest runs they stay. @throws {Trouble} where a run was stopped midway.
  */
 export async function emptyJournals(call: Call, keep: number): Promise<JournalsResult> {

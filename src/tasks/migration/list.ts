@@ -69,7 +69,7 @@ export function listedMigration({ root, modelHash, records }: Workspace, file: M
 }
 
 /**
- * Whether what a run did is still so. One that was taken back is not; nor is one that version control took back under the
+ * Whether what a run did is still so. One that was undone is not; nor is one that version control took back under the
  * journal: the model that the entries obey tells, or else their bytes.
  */
 function stands(root: string, { state, plan }: Run, obeyedHash: string | undefined): boolean {

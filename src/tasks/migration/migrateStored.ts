@@ -33,7 +33,7 @@ export async function prepared(
   return { plan, look, file };
 }
 
-/** Takes a stored entry through a plan. @throws {Trouble} where a step cannot be taken for it. */
+/** Takes a stored entry through a plan. @throws {Trouble} where a step cannot be treated as it. */
 export function migrateStored(stored: Stored, { plan, look, file }: Migrating): Migrated {
   try {
     return migrateEntry(plan, stored.entry, look);
@@ -63,6 +63,6 @@ export function stagingPass(
   };
 }
 
-/** A step that cannot be taken for an entry, as an error with its place; any other error as it is. */
+/** A step that cannot be treated as an entry, as an error with its place; any other error as it is. */
 const asTrouble = (error: unknown, file: MigrationFile): unknown =>
   error instanceof EntryMisfit ? misfitTrouble(file, error.misfit) : error;

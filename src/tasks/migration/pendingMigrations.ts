@@ -8,7 +8,7 @@ import { prove } from './prove.ts';
 
 /**
  * The migrations that wait to be run one after the other, from where the entries stand: each leads from where the one
- * before it ends, to a model that is known. Whoever goes back to an older model does not go round from there.
+ * before it ends, to a model that is known. Anyone who goes back to an older model does not go round from there.
  */
 export function waiting(files: readonly MigrationFile[], from: string, workspace: Workspace): readonly MigrationFile[] {
   const chain: MigrationFile[] = [];

@@ -24,7 +24,7 @@ export interface Proved {
 export async function prove(workspace: Workspace, file: MigrationFile): Promise<Proved> {
   const { migration } = file;
   const from = modelObeyed(migration.from, workspace);
-  // Where the working files say what is recorded by now, it is called by its number; the newest that says so.
+  // Where the working files say what is recorded now, it is called by its number; the newest that says so.
   const to = [workingFiles(workspace), ...workspace.records.revisions.map(asNamed)].findLast(
     ({ hash }) => hash === migration.to,
   );

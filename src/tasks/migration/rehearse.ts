@@ -50,7 +50,7 @@ const StepResult = z.strictObject({
 
 export const RehearseResult = z.strictObject({
   ...head('migration rehearse'),
-  /** Whether nothing stands in the way of running it, and the check would be clean. */
+  /** Whether nothing is in the way of running it, and the check would be clean. */
   ok: z.boolean(),
   file: z.string(),
   number: z.int(),

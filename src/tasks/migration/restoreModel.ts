@@ -11,7 +11,7 @@ const mostCommits = 60;
 
 const byHand = 'Nothing was changed. Undo without --model, and bring the files in model/ back by hand.';
 
-/** The model's files as they were taken back. */
+/** The model's files as they were undone. */
 export interface ModelBack {
   /** The commit that they come from. */
   readonly commit: string;
@@ -43,7 +43,7 @@ export function modelBack(root: string, modelHash: string): () => ModelBack {
   };
 
   return () => {
-    // The languages stand in lumbrik.yaml, which says other things beside: it is taken back only where that is needed.
+    // The languages are in lumbrik.yaml, which says other things beside: it is undone only where that is needed.
     const some = changes(false);
     const isEnough = openWorkspace(root, new Map(some.map(({ file, text }) => [file, text]))).modelHash === modelHash;
     changeFiles(root, isEnough ? some : changes(true));

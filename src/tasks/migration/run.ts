@@ -156,7 +156,7 @@ async function beginRun(call: Call, workspace: Workspace, proved: Proved, file: 
   }
 }
 
-/** @throws {Trouble} where a store cannot bring back what it held: a run has to be taken back byte for byte. */
+/** @throws {Trouble} where a store cannot bring back what it held: a run has to be undone byte for byte. */
 function refuseStoreWithoutWayBack({ can }: EntryStore): void {
   if (can.restoreBytes) return;
   throw refuse('no-way-back', 'a place where entries are kept cannot bring back what it held before a run', {

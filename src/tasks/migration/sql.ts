@@ -37,7 +37,7 @@ export const MigrationSqlResult = z.strictObject({
   out: z.string().optional(),
   /** What no column holds, before or after, and was left out. */
   lost: z.array(Loss),
-  /** How many things stand where an entry should and cannot be read as one: nothing is said of them. */
+  /** How many things are where an entry should and cannot be read as one: nothing is stated of them. */
   unreadable: z.int(),
 });
 export type MigrationSqlResult = z.output<typeof MigrationSqlResult>;
@@ -139,7 +139,7 @@ interface Walking {
 /** What a walk through the entries tells. */
 type Walked = Pick<MigrationSqlResult, 'entries' | 'unreadable' | 'lost'>;
 
-/** The rows of so many entries are told together. */
+/** The rows of so many entries are reported together. */
 const together = 200;
 
 /** Puts out statements about the rows of every entry; those that the models have themselves come first. */

@@ -42,7 +42,7 @@ export const UndoResult = z.strictObject({
   lostEdits: z.array(z.strictObject({ entry: z.string(), file: z.string(), why: z.string() })),
   /** Files that came after the run: they are still there, written for the newer model. */
   added: z.array(z.string()),
-  /** The commit from which the model's files were taken back as well, where that was asked for. */
+  /** The commit from which the model's files were undone as well, where that was requested. */
   modelFrom: z.string().optional(),
 });
 export type UndoResult = z.output<typeof UndoResult>;
@@ -101,7 +101,7 @@ export async function undo(
   });
 }
 
-/** What a run is taken back beside: edits since, and entries that came since. */
+/** What a run is undone beside: edits since, and entries that came since. */
 interface Beside {
   readonly partly: boolean;
   readonly edited: number;
@@ -134,7 +134,7 @@ function takenBack(root: string, run: Run, partly: boolean): readonly LostFile[]
 
 /**
  * Refuses to take back what brought merged entries forward: before it they may hold version control's conflict marks, and
- * the history is in another order by now. @throws {Trouble}
+ * the history is in another order now. @throws {Trouble}
  */
 function refuseMerge({ plan, state }: Run): void {
   if (plan.merges !== true || state !== 'done') return;

@@ -45,7 +45,7 @@ interface LostEdit {
   readonly why: string;
 }
 
-/** Files that a run left and somebody edited or deleted since. @throws {Trouble} where a link stands in their place. */
+/** Files that a run left and somebody edited or deleted since. @throws {Trouble} where a link is in their place. */
 export function editedSince(root: string, { plan }: Run): readonly FileChange[] {
   for (const { before, after } of plan.files)
     for (const side of [before, after]) if (side) refuseLinksTo(root, side.path);
@@ -59,7 +59,7 @@ export interface Undone {
 
 /**
  * Takes back a run after which entries were edited: all that nobody touched is what it was, byte for byte; the edits
- * are taken back by the inverse steps and done to the entries as they were. Entries that came since are taken back too,
+ * are undone by the inverse steps and done to the entries as they were. Entries that came since are undone too,
  * where all of them can be.
  * @param partly whether edits that cannot be kept may be lost.
  * @throws {Trouble} where some cannot and that was not said, or where nothing tells the way back.
@@ -292,7 +292,7 @@ function editedOutcome(change: FileChange, { root, run, store, back, look }: Way
   };
 }
 
-/** A file as it is now. @throws {Trouble} where something else stands in its place, or it may not be read. */
+/** A file as it is now. @throws {Trouble} where something else is instead of it, or it may not be read. */
 function bytesNow(root: string, file: string): Buffer {
   const read = readBytes(path.join(root, file), Number.POSITIVE_INFINITY);
   if ('value' in read) return read.value;

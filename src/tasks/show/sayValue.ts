@@ -3,7 +3,7 @@ import type { Field, Model } from '../../core/model/link.ts';
 import { isMade } from '../../core/model/traversal.ts';
 import { isList, isObject, type Json, ownValue } from '../../core/plain/json.ts';
 
-/** What is known beside a value while it is said in words. */
+/** What is known beside a value while it is stated in words. */
 export interface ValueContext {
   readonly model: Model;
   /** What entries that it points at are called, by address. */
@@ -33,7 +33,7 @@ function sayItem(field: Field, item: Json, language: string, saying: ValueContex
       .map(([key, value]) => {
         const inner = kind.maps ? fields.get('value') : fields.get(key);
         const wording = inner ? sayValue(inner, value, language, saying) : asStored(value);
-        // What is made of others itself stands in brackets, or nobody knows what belongs to what.
+        // What is made of others itself is in brackets, or nobody knows what belongs to what.
         return inner && isMade(inner) ? `${key} (${wording})` : `${key} ${wording}`;
       })
       .join(', ');

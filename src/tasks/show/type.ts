@@ -30,7 +30,7 @@ export function typeNamed({ model }: Workspace, name: string): Type {
 export const showType = async ({ model }: Workspace, store: EntryStore, type: Type): Promise<ShowResult> =>
   typeShown(model, type, await countEntries(store, (entry) => entry.type === type.name));
 
-/** A type with all that is said of it. @param entries how many there are. */
+/** A type with all that is stated of it. @param entries how many there are. */
 export function typeShown(model: Model, type: Type, entries: number): TypeShown {
   const { definition } = type;
   const { shared } = model.definition;

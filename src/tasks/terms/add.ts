@@ -177,7 +177,7 @@ function editsAt(place: readonly (string | number)[], items: readonly Json[], te
   return [{ do: 'append', path: [...place, 'terms'], items }];
 }
 
-/** Where each term stands in the data of a file. */
+/** Where each term is in the data of a file. */
 function placesOf(text: string): ReadonlyMap<string, readonly (string | number)[]> {
   const reading = readYaml(text);
   const places = new Map<string, readonly (string | number)[]>();

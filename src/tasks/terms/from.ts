@@ -128,7 +128,7 @@ export async function thingsIn(file: string, most = mostThings): Promise<ReturnT
   return soFar.done();
 }
 
-/** The scheme of some that is meant: by its address, or the end of it; the only one where nothing is said. @throws {Trouble} */
+/** The scheme of some that is intended: by its address, or the end of it; the only one where nothing is stated. @throws {Trouble} */
 function schemeMeant(schemes: readonly Scheme[], typed: string | undefined, file: string): Scheme {
   const fitting = typed === undefined ? schemes : schemes.filter(({ iri }) => iri === typed || lastPart(iri) === typed);
   const [only] = fitting;

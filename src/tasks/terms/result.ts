@@ -52,7 +52,7 @@ export const treeShape = {
   /** The fields that take its terms. */
   fields: z.array(z.string()),
   terms: z.array(CountedTerm),
-  /** What is said about the one term that was asked for. */
+  /** What is stated about the one term that was requested. */
   asked: z
     .strictObject({
       term: z.string(),
@@ -61,7 +61,7 @@ export const treeShape = {
       labels: z.record(z.string(), z.string()),
       synonyms: z.array(z.string()),
       address: z.string().optional(),
-      /** Every place that it stands in, from the top. */
+      /** Every place that it is in, from the top. */
       places: z.array(z.string()),
     })
     .optional(),

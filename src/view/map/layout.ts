@@ -110,7 +110,7 @@ function straight(from: PlacedBox | undefined, to: PlacedBox | undefined): Route
   return { points: [start, end], x: (start.x + end.x) / 2, y: (start.y + end.y) / 2 };
 }
 
-/** The way from the side of a box, where the field stands, to the side of another: never across what stands beside it. */
+/** The way from the side of a box, where the field stands, to the side of another: never across what is beside it. */
 function sideways(points: readonly Point[], from: PlacedBox, to: PlacedBox, { field }: Arrow): readonly Point[] {
   if (from === to) return points;
 
@@ -125,7 +125,7 @@ function sideways(points: readonly Point[], from: PlacedBox, to: PlacedBox, { fi
   return [start, ...points.slice(1, -1), end];
 }
 
-/** How far below the top of a box the middle of a field is; of one inside an object, that of the object. */
+/** How far below the top of a box the middle of a field is; of one inside an object, the one of the object. */
 function heightOfField({ rows }: PlacedBox, field: string | undefined): number {
   const outer = field?.split('.')[0];
   let y: number = measures.head;

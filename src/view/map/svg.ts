@@ -18,7 +18,7 @@ export const style = `
 .ground{fill:#2a353c}.ground.added{fill:#23402a}.ground.removed{fill:#4a2c28}.ground.changed,.ground.renamed,.ground.moved{fill:#453c1c}}
 `;
 
-/** Where a picture stands in a page: what its boxes lead to. The page has its style. */
+/** Where a picture is in a page: what its boxes lead to. The page has its style. */
 interface InPage {
   readonly href: (box: MapResult['boxes'][number]) => string;
 }
@@ -44,7 +44,7 @@ export function* svg(result: MapResult, page?: InPage): Iterable<string> {
   yield '</svg>\n';
 }
 
-/** A map is laid out once, however often it is asked for. */
+/** A map is laid out once, however often it is requested. */
 const laidOut = onceFor(layoutOf);
 
 /** How much of a picture its legend takes, at the bottom. */
@@ -80,7 +80,7 @@ function boxSvg({ box, title, below, rows, x, y, width, height }: PlacedBox, id?
 
     const look = [rowBox.mark ?? '', rowBox.required ? 'must' : ''].filter(Boolean).join(' ');
     const dot = rowBox.required ? `<circle class="head" cx="${n(x + side + 3)}" cy="${n(rowY - 9.5)}" r="2.5"/>` : '';
-    // What became of a field stands where else the dot of a required one does.
+    // What became of a field is where else the dot of a required one does.
     const before = rowBox.mark === undefined ? dot : text(x + side - 1, rowY - 5, 'sign', signs[rowBox.mark]);
     const ground =
       rowBox.mark === undefined

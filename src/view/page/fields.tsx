@@ -36,7 +36,7 @@ interface FieldsGiven {
 
 const titles = ['Field', 'Takes', 'For authors', 'Filled', 'Values'];
 
-/** Fields, each with what it takes, what authors are told, and how it is used; those inside objects below these. */
+/** Fields, each with what it takes, what authors are reported, and how it is used; those inside objects below these. */
 export function fieldTable({ name, label, fields, profile, links }: FieldsGiven): Node {
   const used = new Map(profile?.fields.map((field) => [field.address, field]));
   const shown = profile ? titles : titles.slice(0, 3);

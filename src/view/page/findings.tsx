@@ -108,7 +108,7 @@ const findingCells = ({ entry, file, line, pointer, says: message, value, mend, 
 
 type Advice = ReportResult['advice'];
 
-/** So many pieces of advice of each sort are told. */
+/** So many pieces of advice of each sort are reported. */
 const mostOfEach = 20;
 
 /** What may be better in the model. */

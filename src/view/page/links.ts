@@ -10,7 +10,7 @@ interface Target {
 export interface Links {
   /** What a field points at: types, or the taxonomy that its terms are of. */
   readonly targetsOf: (field: string) => readonly Target[];
-  /** The fragment of the row in which a field stands; of one inside an object that has no row, that of the object. */
+  /** The fragment of the row in which a field stands; of one inside an object that has no row, the one of the object. */
   readonly rowOf: (field: string) => string;
 }
 

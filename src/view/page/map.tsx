@@ -9,7 +9,7 @@ export const isDrawn = ({ boxes }: MapResult): boolean => boxes.length <= mostBo
 
 type Box = MapResult['boxes'][number];
 
-/** Where on the page more is said of a box. */
+/** Where on the page more is stated of a box. */
 export const placeOf = ({ what: category, name }: Pick<Box, 'what' | 'name'>): string =>
   idOf(category === 'kit' ? 'shared' : category, name);
 

@@ -55,7 +55,7 @@ export const share = (part: number, total: number): Node => (
 export const number = (count: number, singular: string, many = `${singular}s`): Node =>
   joined(<b>{groupThousands(count)}</b>, ` ${count === 1 ? singular : many}`);
 
-/** A rating with a sign of its own: no colour says anything alone. */
+/** A rating with its own sign: no colour says anything alone. */
 export const rated = (rating: 'good' | 'warn' | 'bad', text: string): Node => <span class={rating}>{text}</span>;
 
 /** Things one after the other, with commas between them. */

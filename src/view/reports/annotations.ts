@@ -22,7 +22,7 @@ export function* annotations(result: CheckResult): Iterable<string> {
   }
 }
 
-/** Percent signs and line breaks are encoded, so that no value ends the line and begins a command of its own. */
+/** Percent signs and line breaks are encoded, so that no value ends the line and begins its own command. */
 const escaped = (text: string): string =>
   text.replace(/[%\r\n]/gu, (sign) => `%${(sign.codePointAt(0) ?? 0).toString(16).toUpperCase().padStart(2, '0')}`);
 

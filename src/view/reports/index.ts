@@ -6,7 +6,7 @@ import { lines } from './lines.ts';
 import { ndjson } from './ndjson.ts';
 import { sarif } from './sarif.ts';
 
-/** The forms in which a check is told beside text and JSON, in pieces that are written one after the other. */
+/** The forms in which a check is reported beside text and JSON, in pieces that are written one after the other. */
 export const reports: Readonly<Record<string, (result: CheckResult) => Iterable<string>>> = {
   ndjson,
   sarif,

@@ -5,8 +5,8 @@ import type { ListResult } from '../../tasks/list.ts';
 import { code, escaped } from '../markdown/markdown.ts';
 
 /**
- * Rows as CSV (RFC 4180), exact: values as they are stored. The keys of objects that stand there once, and languages, are
- * columns with dots; the items of lists stand in one cell with a separator between them; all else is JSON. A store of the
+ * Rows as CSV (RFC 4180), exact: values as they are stored. The keys of objects that are there once, and languages, are
+ * columns with dots; the items of lists are in one cell with a separator between them; all else is JSON. A store of the
  * kind `csv` reads it again, but for a number alone in free JSON, which it takes for a text.
  */
 function* csv({ columns, rows }: ListResult): Iterable<string> {
@@ -34,7 +34,7 @@ function* csv({ columns, rows }: ListResult): Iterable<string> {
   }
 }
 
-/** What stands in a column, by the columns that it is in a table. */
+/** What is in a column, by the columns that it is in a table. */
 function partsOf(
   { name, opened }: ListResult['columns'][number],
   values: ListResult['rows'][number]['values'],
@@ -58,5 +58,5 @@ function* markdown({ columns, rows }: ListResult): Iterable<string> {
     yield `| ${code(entry)} | ${columns.map(({ name }) => escaped((definition[name] ?? '').trim())).join(' | ')} |\n`;
 }
 
-/** The forms in which a list is told beside text and JSON. */
+/** The forms in which a list is reported beside text and JSON. */
 export const listReports = { csv, markdown };

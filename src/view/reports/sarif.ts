@@ -40,7 +40,7 @@ function resultOf(item: ReportItem, below: string, names: readonly string[], cou
   const { name, severity, message, mend, entry, pointer } = item;
   const artifactLocation = { uri: uriOf(below + item.file) };
   const key = [name, entry ?? item.file, pointer ?? item.says].join('\n');
-  // Several of a kind in one place are told apart by their order.
+  // Several of a kind in one place are distinguished by their order.
   const number = counts.get(key) ?? 0;
   counts.set(key, number + 1);
   const fix = fixOf(item, artifactLocation);

@@ -1,4 +1,4 @@
-/** A shell that completes calls of Lumbrik: what it hands over, and what may safely stand on its line. */
+/** A shell that completes calls of Lumbrik: what it hands over, and what may safely are on its line. */
 export interface Shell {
   readonly name: string;
   /** How a person turns completion on for good. */
@@ -12,7 +12,7 @@ export interface Shell {
 interface TypedLine {
   /** The words behind the name of the program, without their quotes; the last one perhaps in part, perhaps empty. */
   readonly words: readonly string[];
-  /** The line that tells the shell of one word that may stand in the place of the last. */
+  /** The line that tells the shell of one word that may be in the place of the last. */
   readonly offer: (candidate: Candidate) => string;
 }
 

@@ -69,6 +69,6 @@ export function wayOf(question: Question, answer: Question['answers'][number]): 
   return isLeft ? yesMeans.leave : ways[answer];
 }
 
-/** What is told above a question that is asked: which step it is about, and what the entries say. */
+/** What is reported above a question that is asked: which step it is about, and what the entries say. */
 export const questionText = (question: Question, remaining: number, look: Look): string =>
   `\n${look.paint.soft(count(remaining, 'question'))}\n${stepText(question, look)}`;

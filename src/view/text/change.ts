@@ -38,7 +38,7 @@ export function changeText(change: Change, look: Look, areWordsShown = false): s
   return lines.join('\n');
 }
 
-/** A text that changed, before and after: in each language that it is said in. */
+/** A text that changed, before and after: in each language that it is stated in. */
 function wordLines({ option, before, after }: Change, { paint, width }: Look): readonly string[] {
   if (option === undefined) return [];
 

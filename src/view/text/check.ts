@@ -6,7 +6,7 @@ import { clip, glyphs, type Look, next, oneLine, sayPointer, table, wrap } from 
 import { contentStateText } from './contentState.ts';
 import { placeText } from './trouble.ts';
 
-/** So many findings of each name are printed where nothing else is asked for. */
+/** So many findings of each name are printed where nothing else is requested. */
 export const usualLimit = 50;
 
 /**
@@ -27,7 +27,7 @@ export const sayNoneChecked: Readonly<Record<NonNullable<CheckResult['noneSelect
   names: 'There is no entry of that name or in that place',
 };
 
-/** What is told where a selection leaves no entry: that nothing is wrong would say too much. */
+/** What is reported where a selection leaves no entry: that nothing is wrong would say too much. */
 function noneCheckedText(none: NonNullable<CheckResult['noneSelected']>, { paint }: Look): string {
   const sign = none === 'changes' ? paint.good(glyphs.fine) : paint.warn(glyphs.warn);
   return `${sign} ${paint.strong(sayNoneChecked[none])}: nothing was checked\n`;

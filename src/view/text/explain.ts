@@ -35,7 +35,7 @@ function topicText({ what: subject, name, about, options, example, gives, whole:
   ].join('');
 }
 
-/** A part of a model that says all it can, as it stands in a file. */
+/** A part of a model that says all it can, as it is in a file. */
 const exampleText = (value: Topic['whole'], { paint }: Look): string =>
   writeYaml(value ?? null)
     .trimEnd()
@@ -73,6 +73,6 @@ function listText(topics: readonly Topic[], look: Look): string {
   return `${sections.join('\n')}${next('lumbrik explain duration', 'one of them at length; type, field and taxonomy are explained too', look)}`;
 }
 
-/** Keys by name where they are few: what is told of them stands beside. */
+/** Keys by name where they are few: what is reported of them is beside. */
 const shortly = (takes: string): string =>
   takes.replace(/^keys \(([^)]{24,})\)$/u, (_, names: string) => `${names.split(', ').length} keys`);

@@ -70,7 +70,7 @@ function fixChange({ before, choices, isKey, pointer }: FixOf, width: number, lo
   return change + or;
 }
 
-/** What is told above the question for one fix: which entry it is in. */
+/** What is reported above the question for one fix: which entry it is in. */
 export const fixLead = (
   { entry, file }: FixOf,
   { number, of: total }: { readonly number: number; readonly of: number },

@@ -98,7 +98,7 @@ function keysText({ keys }: LearnResult, { paint, width }: Look): string {
   return `  ${paint.soft(wrap(line, width - 2, '  '))}\n`;
 }
 
-/** So many open questions are told; all of them stand in the files, and in the result. */
+/** So many open questions are reported; all of them are in the files, and in the result. */
 const mostOpen = 12;
 
 /** What is not sure, and what is taken of it. */
@@ -129,7 +129,7 @@ function questionsText({ questions, workspace, files }: LearnResult, look: Look)
   return `\n${table(columns, rows, look)}\n\n  ${paint.soft(wrap(hint, width - 2, '  '))}\n`;
 }
 
-/** What is told above a question that is asked. */
+/** What is reported above a question that is asked. */
 export const openQuestionText = ({ address, alike }: Open, remaining: number, { paint }: Look): string =>
   `\n${paint.soft(count(remaining, 'question'))}\n${list([paint.name(address), ...namesBeside(alike)])}\n`;
 
@@ -147,7 +147,7 @@ function kitsText({ kits }: LearnResult, look: Look): string {
   return `\n${table(columns, rows, look)}\n`;
 }
 
-/** Of so many types all fields are told; of more, they stand in the files that were written. */
+/** Of so many types all fields are reported; of more, they are in the files that were written. */
 const fewTypes = 3;
 
 function typeText({ type, entries, titled, fields }: LearnResult['types'][number], look: Look): string {
@@ -234,7 +234,7 @@ function unreadableText({ unreadable, unreadableAt }: LearnResult, { paint, widt
   return `\n${paint.bad(glyphs.wrong)} ${wrap(line, width - 2, '  ')}\n`;
 }
 
-/** So many things are told that a model cannot say; all of them stand in the result. */
+/** So many things are reported that a model cannot say; all of them are in the result. */
 const mostUnsaid = 20;
 
 /** The model of a schema, and what of the schema is not in it. */

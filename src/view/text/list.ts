@@ -8,10 +8,10 @@ import { type Column, glyphs, type Look, next, oneLine, table } from '../look.ts
 import widthOf from '../width.ts';
 import { unreadText } from './unread.ts';
 
-/** No cell is wider; one that is asked for among many may have to be narrower. */
+/** No cell is wider; one that is requested among many may have to be narrower. */
 const [widest, narrowest] = [32, 6];
 
-/** Entries in rows and columns: those that were asked for, or as many of the telling ones as have room. */
+/** Entries in rows and columns: those that were requested, or as many of the telling ones as have room. */
 export function listText(result: ListResult, look: Look): string {
   const { about, where, columns, areChosen, entries, rows, unreadable } = result;
   const { paint } = look;

@@ -46,7 +46,7 @@ export function runText({ file, from, to, files, resumed, unmarked }: RunResult,
 export const unmarkedText = (reason: string, { paint, width }: Look): string =>
   `\n${paint.warn(glyphs.warn)} ${wrap(`Undo of this run will ask for --from-elsewhere: no key can be kept outside the workspace, since ${reason}`, width - 2, '  ')}\n`;
 
-/** A migration that was taken back. */
+/** A migration that was undone. */
 export function undoText(result: UndoResult, look: Look): string {
   const { file, files, number, left: remaining, added } = result;
   const { paint, width } = look;

@@ -4,7 +4,7 @@ import { glyphs, type Look, next } from '../look.ts';
 import { lossesText } from './export.ts';
 import { unreadText } from './unread.ts';
 
-/** That a migration was told as statements of SQL, and what these do to tables. */
+/** That a migration was reported as statements of SQL, and what these do to tables. */
 export function migrationSqlText(result: MigrationSqlResult, look: Look): string {
   const { out: outFile = '', entries, file, from, to, tables, number } = result;
   const { paint } = look;

@@ -90,7 +90,7 @@ function languagesText({ type, fields }: Pick<TypeTold, 'type' | 'fields'>, look
   return `\n${table(columns, rows, look)}\n`;
 }
 
-/** So much of the most frequent values is told in a table. */
+/** So much of the most frequent values is reported in a table. */
 const frequentWidth = 28;
 
 /** The most frequent values where any stands more than once, as many as have room. */

@@ -20,7 +20,7 @@ export function rehearseText(result: RehearseResult, look: Look): string {
   ].join('');
 }
 
-/** What stands in the way of a run, and what is called next. */
+/** What is in the way of a run, and what is called next. */
 function onwardText({ hindered, openQuestions, errorsAfter, ahead, number }: RehearseResult, look: Look): string {
   const { paint, width } = look;
   if (openQuestions > 0)

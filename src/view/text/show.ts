@@ -5,7 +5,7 @@ import { clip, glyphs, type Look, next, oneLine, padRight, sayPointer, table, wr
 import { contentStateText } from './contentState.ts';
 import { taxonomyTree } from './taxonomyTree.ts';
 
-/** Whatever `show` was asked for. */
+/** Whatever `show` was requested. */
 export function showText(result: ShowResult, look: Look): string {
   switch (result.what) {
     case 'workspace':

@@ -30,7 +30,7 @@ export function taxonomyTree({ name, label, about, open, fields, terms, asked: r
   ].join('');
 }
 
-/** What is said about the one term that was asked for. */
+/** What is stated about the one term that was requested. */
 function askedText({ about, labels, synonyms, address, places }: NonNullable<Tree['asked']>, look: Look): string {
   const { paint, width } = look;
   const facts: readonly (readonly [string, string])[] = [

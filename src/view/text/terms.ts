@@ -6,7 +6,7 @@ import { taxonomyTree } from './taxonomyTree.ts';
 
 type Shown<W extends TermsResult['what']> = Extract<TermsResult, { what: W }>;
 
-/** Whatever `terms` was asked for. */
+/** Whatever `terms` was requested. */
 export function termsText(result: TermsResult, look: Look): string {
   switch (result.what) {
     case 'taxonomies':

@@ -96,7 +96,7 @@ const settledBeside = (broken: Counter, settled: Counter): Counter => ({
 const staysAmong = (before: Json | undefined, after: Json | undefined): boolean =>
   isList(before) && isList(after) && before.length === 1 && after.includes(before[0] ?? null);
 
-/** Entries in which an identifier alone no longer says which type is meant: the step writes the type before it. */
+/** Entries in which an identifier alone no longer says which type is intended: the step writes the type before it. */
 function writtenOut(difference: OptionOfField, between: Model): Counter {
   const { type, field, oldField } = difference;
   const linked = linkField({ type }, field, oldField);

@@ -38,7 +38,7 @@ export interface DraftContext {
 
 /** How differences of some kind become steps of a migration. */
 interface Draft<D> {
-  /** Differences with the same key become one step; those of one name and address where nothing is said. */
+  /** Differences with the same key become one step; those of one name and address where nothing is stated. */
   readonly key?: (difference: D) => string;
   /** Which of two is taken first, where that matters: less than nought for the first of them. */
   readonly order?: (a: D, b: D) => number;
@@ -58,11 +58,11 @@ interface Definition<D extends NamedDifference> {
   readonly count?: (difference: D, models: ComparedModels) => Counter | undefined;
   /** How the values of its field take the shape that it gives them; absent, or `undefined`, where they stay as they are. */
   readonly carries?: (difference: D, models: ComparedModels) => Carry | undefined;
-  /** Whether it goes without saying, beside what is said of the parts of the model with some names. */
+  /** Whether it goes without saying, beside what is stated of the parts of the model with some names. */
   readonly hide?: (difference: D, addresses: ReadonlySet<string>) => boolean;
   /** The field that it is about, and the side on which that is there; it may have been made in what the type uses. */
   readonly field?: (difference: D) => (FieldPlace & { readonly side: 'before' | 'after' }) | undefined;
-  /** What a program is told beside name, address and rating. */
+  /** What a program is reported beside name, address and rating. */
   readonly details?: (difference: D) => JsonObject;
   readonly draft?: Draft<D>;
 }

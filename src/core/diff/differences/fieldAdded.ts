@@ -48,7 +48,7 @@ export const fieldAdded = defineDifference<FieldAdded>({
   },
 });
 
-/** The address of a new reference that has to lead to its targets, whoever they are. */
+/** The address of a new reference that has to lead to its targets, anyone who they are. */
 function asksPointing({ type, field }: FieldAdded, after: Model): string | undefined {
   const linked = after.types.get(type);
   const added = linked && fieldNamed(linked, field);

@@ -77,7 +77,7 @@ function optionCounter(difference: FieldChanged, models: ComparedModels): Counte
   );
 }
 
-/** Entries in which one value stands alone where only lists may: the step puts it into one. */
+/** Entries in which one value is alone where only lists may: the step puts it into one. */
 function loneCounter(difference: FieldChanged, between: Model): Counter {
   const linked = linkField({ type: difference.type }, difference.field, difference.oldField);
   const counter = countEntries(
@@ -161,7 +161,7 @@ function withUsual(counter: Counter, place: FieldPlace, between: Model): Counter
 
 interface Narrowing {
   readonly measure: Measure | undefined;
-  /** Whether values that stand alone are put into lists before. */
+  /** Whether values that are alone are put into lists before. */
   readonly isListed: boolean;
 }
 

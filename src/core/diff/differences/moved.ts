@@ -4,7 +4,7 @@ import { filled } from '../fieldValues.ts';
 import type { MoveGuess } from '../matchMoves.ts';
 import { defineDifference } from './define.ts';
 
-/** A field stands elsewhere in its type: in an object, or in none any more. */
+/** A field is elsewhere in its type: in an object, or in none any more. */
 export interface Moved extends MoveGuess {
   readonly name: 'moved';
 }

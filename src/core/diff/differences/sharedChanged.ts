@@ -40,7 +40,7 @@ export const sharedChanged = defineDifference<SharedChanged>({
   draft: { key: () => 'shared', step },
 });
 
-/** Whether a type no longer stands where the type is accepted that it used to extend. */
+/** Whether a type no longer is where the type is accepted that it used to extend. */
 const leavesBase = ({ part, before, after }: SharedChanged): boolean =>
   part === 'types' &&
   isObject(before) &&
@@ -93,7 +93,7 @@ function say({ part, before, after }: SharedChanged): string {
     .join(', ');
 }
 
-/** What is shared is said again as a whole where it differs: the types themselves are as they should be by now. */
+/** What is shared is stated again as a whole where it differs: the types themselves are as they should be now. */
 function step(group: readonly SharedChanged[], { impactOf, say: inWords }: DraftContext): DraftedStep {
   const to = group.reduce<JsonObject>((result, { part, key, after }) => {
     const shelf = ownValue(result, part);

@@ -2,7 +2,7 @@ import { detailsOfOption, type OptionDifference, sayOption } from '../optionText
 import { changeOptions } from './changeOptions.ts';
 import { defineDifference } from './define.ts';
 
-/** Something else is said about a term. */
+/** Something else is stated about a term. */
 export interface TermChanged extends OptionDifference {
   readonly name: 'term-changed';
   readonly taxonomy: string;

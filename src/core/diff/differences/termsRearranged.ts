@@ -1,7 +1,7 @@
 import { losesTerms, lostTermsCounter } from '../acceptedTerms.ts';
 import { defineDifference } from './define.ts';
 
-/** Terms stand in another order or under other terms. Steps for that are drafted once all others are known. */
+/** Terms are in another order or under other terms. Steps for that are drafted once all others are known. */
 export interface TermsRearranged {
   readonly name: 'terms-rearranged';
   readonly taxonomy: string;

@@ -13,7 +13,7 @@ export interface TypeAdded {
   readonly definition: TypeDoc;
 }
 
-/** The addresses of its references that have to lead to their targets, whoever they are. */
+/** The addresses of its references that have to lead to their targets, anyone who they are. */
 const asksPointing = ({ type }: TypeAdded, after: Model): readonly string[] =>
   fieldsWithin(after.types.get(type)?.fields ?? new Map())
     .filter(

@@ -75,7 +75,7 @@ export const valuesPulled = defineDifference<ValuesPulled>({
   },
 });
 
-/** So many values are told apart. */
+/** So many values are distinguished. */
 const mostCounted = 10_000;
 
 /** The texts among some values, which are known as JSON. */

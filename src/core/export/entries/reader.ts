@@ -6,11 +6,11 @@ import { isList, isObject, type Json, type JsonObject, put } from '../../plain/j
 import type { Reading } from '../formats/define.ts';
 import { valuesOf } from './values.ts';
 
-/** Where a value stands on the way down. */
+/** Where a value is on the way down. */
 interface Within {
-  /** How many references deeper entries still stand where they are pointed at. */
+  /** How many references deeper entries still are where they are pointed at. */
   readonly depth: number;
-  /** The addresses of the entries that it stands in. */
+  /** The addresses of the entries that it is in. */
   readonly above: readonly string[];
 }
 
@@ -84,7 +84,7 @@ export class EntryReader {
     if (kind.name === 'reference') return this.#target(field, item, within);
 
     const { order } = this.#reading;
-    // What a picture shows may be said in each language too.
+    // What a picture shows may be stated in each language too.
     if (order && kind.assets && isObject(item) && isObject(item.alt))
       return { ...item, alt: valueIn(item.alt, order)?.value ?? null };
     return item;
@@ -111,7 +111,7 @@ export class EntryReader {
     if (!target) return publicAt === undefined ? item : undefined;
     if (!this.#isSeen(target)) return undefined;
 
-    // What leads back to an entry that it stands in stays a reference.
+    // What leads back to an entry that it is in stays a reference.
     const key = keyOf(target);
     if (depth === 0 || above.includes(key)) return item;
 

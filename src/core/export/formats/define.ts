@@ -5,13 +5,13 @@ import type { Model, Type } from '../../model/link.ts';
 export interface Exported {
   readonly workspace: string;
   readonly model: Model;
-  /** The types that are asked for; all of them where none is. */
+  /** The types that are requested; all of them where none is. */
   readonly types: readonly Type[];
   /** What each store calls what every entry has, where it calls it otherwise. */
   readonly storeKeys: readonly BuiltInNames[];
   /** The call that writes the same again. */
   readonly call: string;
-  /** How entries are read; as they are where nothing is said. */
+  /** How entries are read; as they are where nothing is stated. */
   readonly reading?: Reading | undefined;
   /** Whether cells that a spreadsheet would compute have an apostrophe before them. */
   readonly guard?: boolean | undefined;
@@ -19,15 +19,15 @@ export interface Exported {
 
 /** How readers of the content see it. */
 export interface Reading {
-  /** The languages that are tried, in order; all of them where nothing is said. */
+  /** The languages that are tried, in order; all of them where nothing is stated. */
   readonly order?: readonly string[] | undefined;
   /** The moment (RFC 3339) at which only what is public is seen. */
   readonly publicAt?: string | undefined;
-  /** So many references deep, entries that are pointed at stand where the reference does. */
+  /** So many references deep, entries that are pointed at are where the reference does. */
   readonly depth: number;
 }
 
-/** A form in which a model is told to other programs, or to people who work with them. */
+/** A form in which a model is shown to other programs, or to people who work with them. */
 export interface ExportFormat {
   readonly name: string;
   readonly about: string;

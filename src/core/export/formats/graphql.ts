@@ -13,7 +13,7 @@ export const graphql: ExportFormat = {
   text: (exported) => new SchemaWriter(exported).text(),
 };
 
-/** Lists that may be longer than this are asked for page by page. */
+/** Lists that may be longer than this are requested page by page. */
 const longestWhole = 20;
 
 const comment = (text: string): string => `# ${text.replace(/\s+/gu, ' ')}\n`;
@@ -112,7 +112,7 @@ class SchemaWriter {
     this.#define(name, object(`type ${name} implements ${implemented}`, description, members));
   }
 
-  /** The types that stand in for others, which this one is: itself where others extend it, and those that it extends. */
+  /** The types that are in for others, which this one is: itself where others extend it, and those that it extends. */
   #basesOf(type: Type): readonly Type[] {
     return this.#exported.types.filter(({ name }) => {
       const accepted = this.#accepted(name);

@@ -24,7 +24,7 @@ export const guide: ExportFormat = {
   },
 };
 
-/** What a guide is made of: the model, and what is said beside its own words. */
+/** What a guide is made of: the model, and what is stated beside its own words. */
 interface Guiding {
   readonly model: Model;
   readonly words: GuideWords;
@@ -80,7 +80,7 @@ function needText({ common }: Field, words: GuideWords): string {
   return common.required === 'published' ? words.oncePublished : '';
 }
 
-/** What may stand in a field, in words. */
+/** What may be in a field, in words. */
 function takesText(field: Field, guiding: Guiding): string {
   const { kind, common } = field;
   const { words, model } = guiding;
@@ -136,7 +136,7 @@ function limitsOf(kind: Field['kind'], options: Field['options'], { model, words
 /** The same of a value that is a number or a text. */
 function valueLimits(kind: Field['kind'], options: Field['options'], { model, words }: Guiding): readonly string[] {
   const shape = kind.stores(options, model.context);
-  // Only what the architect asks for: a kind has bounds of its own that no author comes near.
+  // Only what the architect asks for: a kind has bounds to itself that no author comes near.
   const bounds = { min: numberIn(options, 'min'), max: numberIn(options, 'max') };
   switch (shape.is) {
     case 'number':
@@ -208,7 +208,7 @@ const listed = (items: readonly string[], type: 'conjunction' | 'disjunction', {
 const nameOfLanguage = (code: string, { language }: GuideWords): string =>
   new Intl.DisplayNames([language], { type: 'language' }).of(code) ?? code;
 
-/** What a pattern asks for, in the words of whoever wrote it. */
+/** What a pattern asks for, in the words of anyone who wrote it. */
 function patternText({ options }: Field, { readingOrder }: Model): readonly string[] {
   const { pattern } = options as { readonly pattern?: { readonly say?: Wording } };
   const wording = pattern?.say === undefined ? undefined : wordsIn(pattern.say, readingOrder);

@@ -12,7 +12,7 @@ export const jsonSchema: ExportFormat = {
       title: workspace,
       $comment: `Written by ${call}`,
       anyOf: types.map(({ name }) => ({ $ref: `#/$defs/${name}` })),
-      // A schema with an $id of its own is one document inside of another: its references stay its own.
+      // A schema with an $id to itself is one document inside of another: its references stay its own.
       $defs: Object.fromEntries(
         types.map((type) => {
           const stores = storeKeys.map((keys) => ({ keys }));

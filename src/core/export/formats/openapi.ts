@@ -120,7 +120,7 @@ const problemSchema: JsonObject = {
   },
 };
 
-/** The schema of a type inside of a document: what all of them share stands there once. */
+/** The schema of a type inside of a document: what all of them share is there once. */
 function typeSchema(
   type: Type,
   { model, storeKeys, id }: Pick<Exported, 'model' | 'storeKeys'> & { readonly id: string | undefined },

@@ -129,7 +129,7 @@ class Writer {
     this.#names = names;
   }
 
-  /** A member with what authors are told of it. @param indent how deep it stands, in blanks. */
+  /** A member with what authors are reported of it. @param indent how deep it stands, in blanks. */
   line(field: Field, indent: number): string {
     const { common, name } = field;
     const isNeeded = common.required === true && common.when === undefined && common.computed === undefined;
@@ -209,7 +209,7 @@ class Writer {
     }
   }
 
-  /** What authors are told, and what a type cannot say. */
+  /** What authors are reported, and what a type cannot say. */
   #words({ label, kind, options, common }: Field): readonly string[] {
     const { readingOrder } = this.#model;
     const help = wordsIn(common.help, readingOrder);

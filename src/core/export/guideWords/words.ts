@@ -1,4 +1,4 @@
-/** The kinds of values that authors are told of in words of their own. */
+/** The kinds of values that authors are reported of in words of their own. */
 export type GuideKind =
   | ('asset' | 'boolean' | 'colour' | 'date' | 'dateTime' | 'decimal' | 'duration' | 'email' | 'integer' | 'json')
   | ('language' | 'longText' | 'map' | 'markdown' | 'point' | 'richText' | 'slug' | 'text' | 'time' | 'webAddress');
@@ -29,7 +29,7 @@ export interface GuideWords {
   /** How many, of what is a list. */
   readonly anyNumber: string;
   readonly inLanguages: (languages: string) => string;
-  /** Limits; what is counted stands in the text already. */
+  /** Limits; what is counted is in the text already. */
   readonly from: (least: string) => string;
   readonly upTo: (most: string) => string;
   readonly between: (least: string, most: string) => string;

@@ -77,7 +77,7 @@ export class TableChange {
     ].join('');
   }
 
-  /** Statements that come behind all rows: keys and conditions that have to hold by now, and what is said of each. */
+  /** Statements that come behind all rows: keys and conditions that have to hold now, and what is stated of each. */
   finish(): string {
     const { keptTables, come } = this.#matched;
     const isNew = new Set(come.map(({ name }) => name));
@@ -122,7 +122,7 @@ export class TableChange {
       const key = keyOf(keptTable.newTable, renamedRow);
       const other = newByKey.get(key);
       const cells = other && differing(renamedRow, other);
-      // What nothing else may have is taken out before it is put in elsewhere.
+      // What nothing else may have is removed before it is put in elsewhere.
       if (!cells || [...cells.keys()].some((name) => isInKey(keptTable.newTable, name)))
         removed.push({ row: renamedRow, table: keptTable.newTable });
       else {
@@ -152,7 +152,7 @@ const isLosing = ({ dropped, retyped }: KeptTable): boolean =>
 interface Changed {
   readonly table: Table;
   readonly row: Row;
-  /** What stands in it by now, where that is something else; nothing is what a column has of itself. */
+  /** What is in it now, where that is something else; nothing is what a column has of itself. */
   readonly cells: ReadonlyMap<string, Cell | undefined>;
 }
 
@@ -183,7 +183,7 @@ const droppedColumns = ({ oldTable, dropped }: KeptTable): readonly string[] =>
 /** What an enumeration is called until its columns have more values. */
 const outgrown = (name: string): string => `${name.slice(0, 50)}_was`;
 
-/** An enumeration with more values: those that are new can be used at once, and all stand in their order. */
+/** An enumeration with more values: those that are new can be used at once, and all are in their order. */
 function grownText(
   [oldEnumeration, newEnumeration]: readonly [Enumeration, Enumeration],
   keptTables: readonly KeptTable[],
@@ -203,7 +203,7 @@ function grownText(
   ];
 }
 
-/** Columns that have other names or come, in a table that has its new name by now. */
+/** Columns that have other names or come, in a table that has its new name now. */
 function alteredColumns({ newTable, columns, added, needs }: KeptTable): readonly string[] {
   const table = `alter table ${nameText(newTable.name)}`;
   return [
@@ -231,7 +231,7 @@ function addedKeys({ newTable, needs, checks, unique }: KeptTable): readonly str
   ];
 }
 
-/** What is said of a table that stays, and of its columns, where that is something else by now. */
+/** What is stated of a table that stays, and of its columns, where that is something else now. */
 function changedComments({ oldTable, newTable, columns }: KeptTable): readonly string[] {
   const oldComments = new Map(oldTable.columns.map(({ name, about }) => [columns.get(name), about]));
   return [
@@ -242,7 +242,7 @@ function changedComments({ oldTable, newTable, columns }: KeptTable): readonly s
   ];
 }
 
-/** A row under the names that its table has by now, without what goes. */
+/** A row under the names that its table has now, without what goes. */
 function rowAfter({ cells }: Row, { newTable, columns, retyped }: KeptTable): Row {
   const newCells = new Map<string, Cell>();
   for (const [name, cell] of cells) {
@@ -266,7 +266,7 @@ function keyOf(table: Table | undefined, { table: name, cells }: Row): string {
 const isSameCell = (cell: Cell | undefined, other: Cell | undefined): boolean =>
   cell === other || (typeof cell === 'object' && JSON.stringify(cell) === JSON.stringify(other));
 
-/** The cells that differ between two rows of a table, as they are by now. */
+/** The cells that differ between two rows of a table, as they are now. */
 function differing(oldRow: Row, newRow: Row): ReadonlyMap<string, Cell | undefined> {
   const cells = new Map<string, Cell | undefined>();
   for (const [name, cell] of newRow.cells) if (!isSameCell(oldRow.cells.get(name), cell)) cells.set(name, cell);

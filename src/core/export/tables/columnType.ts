@@ -14,7 +14,7 @@ export interface ColumnType {
   readonly values?: readonly string[];
 }
 
-/** Where the column stands in a condition over it. */
+/** Where the column is in a condition over it. */
 export const itself = '\u0000';
 
 /** A condition over a column, by its name. */
@@ -120,7 +120,7 @@ function range([min, max]: readonly (string | number | undefined)[], column = it
 export interface Keys {
   readonly keys: Readonly<Record<string, Shape>>;
   readonly optional: readonly string[];
-  /** The key that a value stands for where it stands alone. */
+  /** The key that a value stands for where it is alone. */
   readonly alone?: string;
 }
 
@@ -132,7 +132,7 @@ export function keysOf(shape: Shape): Keys | undefined {
       : { keys: shape.keys, optional: shape.optional ?? [] };
   if (shape.is !== 'either') return undefined;
 
-  // A value that may also stand alone, for the first of its keys.
+  // A value that may also be alone, for the first of its keys.
   const [single, group] = shape.shapes;
   const keys = group && keysOf(group);
   const [[first, firstShape] = []] = keys ? Object.entries(keys.keys) : [];
@@ -142,7 +142,7 @@ export function keysOf(shape: Shape): Keys | undefined {
     : undefined;
 }
 
-/** Whether a value can stand in a column at all: what the conditions say of it is left to them. */
+/** Whether a value can be in a column at all: what the conditions say of it is left to them. */
 export function fitting(type: string, shape: Shape): (value: Json) => boolean {
   if (type === 'jsonb') return (value) => !JSON.stringify(value).includes('\\u0000');
   if (type === 'boolean') return (value) => typeof value === 'boolean';

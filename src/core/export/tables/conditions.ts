@@ -30,6 +30,6 @@ const quoted = /('(?:[^']|'')*')/u;
 const besideTexts = (condition: string): readonly string[] =>
   condition.split(quoted).filter((part) => !part.startsWith("'"));
 
-/** A name as it stands in a condition: no part of a longer one. */
+/** A name as it is in a condition: no part of a longer one. */
 const word = (pattern: string, flags = 'u'): RegExp =>
   new RegExp(`(?<![\\p{L}\\p{N}_"'])(?:${pattern})(?![\\p{L}\\p{N}_"'])`, flags);

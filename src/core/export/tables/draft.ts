@@ -17,7 +17,7 @@ export class Draft {
   readonly isSingle: boolean;
   /** The column with the status of the entry, where its rows have one. */
   status: string | undefined;
-  /** Whether its rows are parts of those of another table: whether their entry is published stands there. */
+  /** Whether its rows are parts of those of another table: whether their entry is published is there. */
   isBelow = false;
 
   constructor(name: string, about: string, isSingle = false) {
@@ -33,7 +33,7 @@ export class Draft {
     return name;
   }
 
-  /** No two rows may agree in these columns: said once, whoever asks for it. */
+  /** No two rows may agree in these columns: said once, anyone who asks for it. */
   keepUnique(columns: readonly string[]): void {
     if (!this.unique.some((key) => key.join('\0') === columns.join('\0'))) this.unique.push([...columns]);
   }

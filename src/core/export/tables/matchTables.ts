@@ -40,7 +40,7 @@ export interface MatchedTables {
 
 /**
  * Tells which tables of a model can be changed into those of another one where they stand: columns that have other names,
- * that come, and that go. What a statement cannot name, such as a condition that is said no more, asks for a new table.
+ * that come, and that go. What a statement cannot name, such as a condition that is stated no more, asks for a new table.
  */
 export function matchTables(before: Tables, after: Tables, renames: readonly Renamed[]): MatchedTables {
   const isCalled = renamer(renames);
@@ -113,7 +113,7 @@ const renamer = (renames: readonly Renamed[]): IsCalled => {
     );
 };
 
-/** What belongs together: what is called the same on both sides, and what is new on one and may be called so by now. */
+/** What belongs together: what is called the same on both sides, and what is new on one and may be called so now. */
 function pairs<T extends { readonly name: string }>(
   before: readonly T[],
   after: readonly T[],
@@ -216,7 +216,7 @@ function isSame(oldColumn: Column, newColumn: Column, typeOf: MatchingNames['typ
     typeOf(oldColumn.type) === newColumn.type &&
     oldColumn.default === newColumn.default &&
     (oldColumn.generated === undefined) === (newColumn.generated === undefined) &&
-    // A condition that is said no more has no name by which it could be taken away.
+    // A condition that is stated no more has no name by which it could be taken away.
     oldColumn.checks.every((check) => newColumn.checks.includes(withNames(check, names)))
   );
 }

@@ -71,7 +71,7 @@ function usingText({ name, type }: Column, keeps: boolean, enumerations: Readonl
 }
 
 /**
- * Statements that take away what no longer has to hold. Conditions have no names that could be known, so they are told by
+ * Statements that take away what no longer has to hold. Conditions have no names that could be known, so they are reported by
  * what the database makes of them: a table beside is given the same.
  */
 export function retiredText({ name }: Table, { checks, unique, foreignKeys }: Retired): readonly string[] {

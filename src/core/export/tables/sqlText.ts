@@ -19,16 +19,16 @@ const reserved = new Set(
 /** The longest name, in bytes of UTF-8. */
 const longestName = 63;
 
-/** A name as it stands in a statement. */
+/** A name as it is in a statement. */
 export const nameText = (name: string): string =>
   /^[a-z_][a-z0-9_]*$/u.test(name) && !reserved.has(name) ? name : `"${name.replaceAll('"', '""')}"`;
 
 export const namesText = (names: readonly string[]): string => names.map(nameText).join(', ');
 
-/** A text as it stands in a statement: without anything that a setting of the server could read otherwise. */
+/** A text as it is in a statement: without anything that a setting of the server could read otherwise. */
 export const textLiteral = (text: string): string => `'${text.replaceAll("'", "''")}'`;
 
-/** A value as it stands in a statement. */
+/** A value as it is in a statement. */
 export function cellText(cell: Cell): string {
   if (cell === null) return 'null';
   if (typeof cell === 'string') return textLiteral(cell);

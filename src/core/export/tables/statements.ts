@@ -4,7 +4,7 @@ import type { Column, Enumeration, ForeignKey, Row, Table } from './table.ts';
 /** A line that the database does not read. */
 export const comment = (text: string): string => `-- ${text.replace(/\s+/gu, ' ')}\n`;
 
-/** A type of its own. */
+/** its own type. */
 export const enumerationText = ({ name, values }: Enumeration): string =>
   `create type ${nameText(name)} as enum (${values.map(textLiteral).join(', ')});\n\n`;
 
@@ -46,7 +46,7 @@ const builtIn = new Set(
 export const foreignKeyText = ({ name }: Table, { columns, table, target }: ForeignKey): string =>
   `alter table ${nameText(name)} add foreign key (${namesText(columns)}) references ${nameText(table)} (${namesText(target)}) deferrable initially deferred;\n`;
 
-/** What is said of a table and its columns. */
+/** What is stated of a table and its columns. */
 export const commentsText = (table: Table): readonly string[] => [
   `\n${tableCommentText(table)}`,
   ...table.columns.filter(({ about }) => about !== '').map((column) => columnCommentText(table, column)),
@@ -55,7 +55,7 @@ export const commentsText = (table: Table): readonly string[] => [
 export const tableCommentText = ({ name, about }: Table): string =>
   `comment on table ${nameText(name)} is ${textLiteral(about)};\n`;
 
-/** Nothing takes away what was said before. */
+/** Nothing takes away what was stated before. */
 export const columnCommentText = (table: Table, { name, about }: Column): string =>
   `comment on column ${nameText(table.name)}.${nameText(name)} is ${about === '' ? 'null' : textLiteral(about)};\n`;
 

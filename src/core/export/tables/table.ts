@@ -10,7 +10,7 @@ export interface Table {
   readonly foreignKeys: readonly ForeignKey[];
   /** Whether it holds one row at most. */
   readonly isSingle: boolean;
-  /** What is said of its rows elsewhere and cannot be said here. */
+  /** What is stated of its rows elsewhere and cannot be stated here. */
   readonly unsaid: readonly string[];
 }
 
@@ -40,7 +40,7 @@ export interface Enumeration {
 /** A value in a row. */
 export type Cell = null | boolean | number | string | { readonly json: unknown };
 
-/** A row on its way: the table it goes into and what stands in it, by column. */
+/** A row on its way: the table it goes into and what is in it, by column. */
 export interface Row {
   readonly table: string;
   readonly cells: Map<string, Cell>;

@@ -39,7 +39,7 @@ export interface Tables {
 /**
  * The tables that hold the entries of a model: one for each type, one below it for each list and each group of keys that are
  * data, two for each taxonomy. A value by language is a column for each language. What a condition over one row, a key or a
- * reference to another row can say of an entry is said by these.
+ * reference to another row can say of an entry is stated by these.
  */
 export function tablesOf(tabled: Tabled): Tables {
   return new TableWriter(tabled).tables();
@@ -60,7 +60,7 @@ const columnsOfFacts = {
 
 const factTimes = new RegExp(factTime, 'u');
 
-/** Whether a value can stand where every entry says something of itself. */
+/** Whether a value can be where every entry says something of itself. */
 const isFactSaid = (fact: BuiltIn, value: Json): value is string =>
   typeof value === 'string' &&
   (fact === 'status' ? (statuses as readonly string[]).includes(value) : factTimes.test(value));
@@ -377,7 +377,7 @@ class TableWriter {
     };
   }
 
-  /** A reference: a column for each type that may stand there, of which one is filled. */
+  /** A reference: a column for each type that may be there, of which one is filled. */
   #reference(draft: Draft, field: Field, { name, isNeeded, about }: ColumnDemand): PlacedColumn {
     const { kind, options } = field;
     const { types, eligible, inverseMin, inverseMax } = kind.pointsAt(options);
@@ -661,5 +661,5 @@ function defaultText(value: Json | undefined): string | undefined {
   return typeof value === 'number' || typeof value === 'boolean' ? String(value) : undefined;
 }
 
-/** How many of some columns have a value. Their order says nothing, and so is the same whatever that of the fields is. */
+/** How many of some columns have a value. Their order says nothing, and so is the same whatever the one of the fields is. */
 const howMany = (columns: readonly string[]): string => `num_nonnulls(${namesText(columns.toSorted())})`;

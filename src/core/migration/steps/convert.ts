@@ -123,7 +123,7 @@ export const convert = defineStep({
           carried.value === undefined && comesToLack(oldPlace.field, newPlace.field, { value, status: draft.status });
         const isUnfit = carried.value !== undefined && !obeys(carried.value, newPlace.field, after);
         const fallback = carried.lost.length > 0 || isMissing || isUnfit ? otherwise?.(draft, holder) : undefined;
-        // What is said for values that cannot be carried stands for the value as a whole.
+        // What is stated for values that cannot be carried stands for the value as a whole.
         if (fallback !== undefined) {
           holder.replace(key, fallback, carried.lost[0]?.why ?? 'it does not fit the converted field', places);
           continue;

@@ -182,7 +182,7 @@ class Entries {
   readonly #target: Type;
   readonly #keys: readonly string[];
   readonly #ids = new Set<string>();
-  /** Entries that are there, by what they say in the fields that are asked for. */
+  /** Entries that are there, by what they say in the fields that are requested. */
   readonly #there = new Map<string, string>();
   readonly #wanted = new Map<string, { readonly values: JsonObject; readonly by: string }>();
   readonly #named = new Map<string, string>();
@@ -206,7 +206,7 @@ class Entries {
       this.#wanted.set(canonicalText(values), { values, by: keyOf(by) });
   }
 
-  /** Gives each an identifier: that of an entry which says the same, or one of its own. */
+  /** Gives each an identifier: the one of an entry which says the same, or one to itself. */
   name(): void {
     for (const [text, { values, by }] of this.#wanted) {
       const existing = this.#there.get(text);

@@ -86,7 +86,7 @@ export const split = defineStep({
   },
 });
 
-/** Fields as they stand in a type. @throws {StepRefused} where one is none. */
+/** Fields as they are in a type. @throws {StepRefused} where one is none. */
 export const definitionsOf = (fields: Readonly<Record<string, Json>>, key: string): readonly [string, FieldDoc][] =>
   Object.entries(fields).map(([name, data]) => {
     const { field, mistakes } = readField(data);

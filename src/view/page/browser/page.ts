@@ -9,9 +9,9 @@ interface Findable {
   readonly element: HTMLElement;
   /** What it is found by: all its words. */
   readonly text: string;
-  /** What it stands in: that is shown with it. */
+  /** What it is in: that is shown with it. */
   readonly above: Findable | undefined;
-  /** The heading of an article: where that has the words, all of it is meant. */
+  /** The heading of an article: where that has the words, all of it is intended. */
   readonly heading: string;
   readonly isLeaf: boolean;
 }
@@ -43,13 +43,13 @@ function findables(): readonly Findable[] {
 
 const lower = (text: string | null | undefined): string => (text ?? '').toLocaleLowerCase();
 
-/** Shows what has all of some words in it, with what it stands in; everything where no word is asked for. */
+/** Shows what has all of some words in it, with what it is in; everything where no word is requested. */
 function filter(query: string): void {
   const words = lower(query).split(/\s+/u).filter(Boolean);
   const hasAll = (text: string): boolean => words.every((word) => text.includes(word));
   let count = 0;
   for (const { element, text, above, heading, isLeaf } of findables()) {
-    // Nothing has to be done with what stands in something hidden.
+    // Nothing has to be done with what is in something hidden.
     if (above?.element.hidden) continue;
     const isFound = hasAll(text);
     const isHidden = !(isFound || (above !== undefined && above.heading !== '' && hasAll(above.heading)));
