@@ -19,7 +19,7 @@ import { ownPlace } from './workspace/ownPlace.ts';
  * deleted.
  */
 
-/** The length of a mark, in bytes: it stands before what it marks. */
+/** The length of a mark, in bytes: it precedes the marked bytes. */
 const markLength = 64;
 
 /** So many builds are remembered; what older ones left is deleted. */
@@ -31,7 +31,7 @@ interface Compiler {
 }
 
 /**
- * Has the modules below a folder taken from what was compiled before.
+ * Has the modules below a folder taken from earlier compiled code.
  *
  * @returns what keeps those that were compiled anew, to be called once most of the work is done
  */
@@ -137,7 +137,7 @@ function readKept(file: string): Buffer | undefined {
   }
 }
 
-/** Keeps what is compiled now, and that this call was seen. Where nothing can be kept, the next call compiles anew. */
+/** Keeps compiled code now, and that this call was seen. Where nothing can be kept, the next call compiles anew. */
 function keep(folder: string, call: string, scripts: ReadonlyMap<string, Script>): void {
   try {
     if (makeFolder(folder, 0o700)) dropOlder(path.dirname(folder));

@@ -4,14 +4,14 @@ import { didYouMean } from './core/plain/nearest.ts';
 import { list } from './core/plain/words.ts';
 import { Trouble } from './workspace/trouble.ts';
 
-/** What was typed, and the words that lead to a command. */
+/** The typed text, and the words that lead to a command. */
 export interface Spoken {
   readonly typed: readonly string[];
   readonly path: string;
 }
 
 /**
- * What says of a call that yargs cannot make sense of what is wrong, in our words and with the nearest that would be right.
+ * Explains a call that yargs cannot parse, in our words and with the nearest valid one.
  * @param names the commands that could be where the parser is; none where it is a command.
  * @param usage how the command is written, behind the words that lead to it.
  */

@@ -7,7 +7,7 @@ import type { Asker } from './ask/asker.ts';
 import { asking } from './ask/asking.ts';
 
 /**
- * Shows what is sure, asks for the rest one by one, and once more before anything is written. What is left stays as it is;
+ * Shows the sure fixes, asks about the rest one by one, and once more before anything is written. What is left stays as it is;
  * where the input ends, nothing is written.
  */
 export async function askFixes(call: Call): Promise<FixResult> {

@@ -96,7 +96,7 @@ function carryOutOrBack(root: string, run: Run, { changes, state, otherFiles }: 
   }
 }
 
-/** Takes back what was begun before an error. @throws {Error} that error, where it cannot be undone either. */
+/** Takes back unfinished work before an error. @throws {Error} that error, where it cannot be undone either. */
 function carryBackAfter(
   error: unknown,
   root: string,

@@ -4,7 +4,7 @@ import { compact } from '../core/plain/json.ts';
 import { isOurs, markOf } from '../workspace/localKey.ts';
 
 /**
- * A journal's account of what it changes, written down before anything is changed. Kept in a file with a checksum, which
+ * A journal's account of its changes, written down before anything is changed. Kept in a file with a checksum, which
  * tells damage, and a mark, which tells whether it was made here.
  */
 

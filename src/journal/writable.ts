@@ -37,7 +37,7 @@ export function whyUnwritable(root: string, files: Iterable<string>): Trouble | 
 }
 
 /**
- * Why there is no space for what is written; `undefined` where there is, or where the system does not say.
+ * Why there is no space for the written text; `undefined` where there is, or where the system does not say.
  * @param bytes how many more the disk has to hold.
  */
 export function whyNoSpace(folder: string, bytes: number): Trouble | undefined {

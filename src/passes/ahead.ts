@@ -40,7 +40,7 @@ export class JoinedAhead {
     this.#crossEntry.add(facts, placesAside(places, inMemory));
   }
 
-  /** What is wrong, now that all entries were taken. Asked for once. */
+  /** The problem, now that all entries were taken. Asked for once. */
   found(): FoundAhead {
     return {
       findings: [...this.#findings, ...this.#crossEntry.join().findings],

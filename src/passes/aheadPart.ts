@@ -7,7 +7,7 @@ import { type PackedPlaces, PlacePacker } from './packedPlaces.ts';
 
 /** What checking some entries tells where nobody is shown the lines of it, as plain data. */
 export interface AheadChecked {
-  /** What is wrong with each alone. */
+  /** Problems of each alone. */
   readonly findings: readonly Finding[];
   readonly facts: PackedFacts;
   readonly places: PackedPlaces;

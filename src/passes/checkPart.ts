@@ -14,7 +14,7 @@ import { findingOfFile } from './fileFinding.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
 import { type PackedPlaces, PlacePacker, type Shift, shiftedPlaces } from './packedPlaces.ts';
 
-/** What joining needs of the entries of a part: most of what is known of it, and looked at by nothing else. */
+/** What joining needs of the entries of a part: most facts about it, and only joining reads them. */
 export interface PartFacts {
   readonly facts: PackedFacts;
   readonly places: PackedPlaces;
@@ -24,7 +24,7 @@ export interface PartFacts {
 export interface PartChecked {
   /** How many entries it has. */
   readonly entries: number;
-  /** What stands for its facts, and for its places but for how far down the first of them is; where it may be kept. */
+  /** A hash of its facts, and for its places but for how far down the first of them is; where it may be kept. */
   readonly digest: string | undefined;
   /** The line that its first entry starts in; nought where that is not known. */
   readonly line: number;

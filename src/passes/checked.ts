@@ -31,9 +31,9 @@ export interface CheckContext {
   readonly memory?: MemorySpace | undefined;
   /** Where the facts of very many entries have room. */
   readonly overflow?: Overflow;
-  /** Takes what is found while it lasts, in the order of the store; then nothing of it is kept for the end. */
+  /** Takes findings while it lasts, in the order of the store; then nothing of it is kept for the end. */
   readonly tell?: Tell | undefined;
-  /** Whether nothing is requested but what is wrong: then entries need not be known that nothing changed for. */
+  /** Whether only problems are requested: then unchanged entries need not be known. */
   readonly findingsAlone?: boolean;
 }
 

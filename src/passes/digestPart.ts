@@ -3,7 +3,7 @@ import type { Item } from '../stores/store.ts';
 /** What stands for one thing that is kept, read or not: its place and its version. */
 export const digestLine = ({ place, version }: Item): string => `${place.file}\0${place.offset ?? ''}\0${version}\n`;
 
-/** Gathers what stands for all that a part of a store keeps. */
+/** Gathers one hash of everything in a part of a store. */
 export class DigestPart {
   #lines = '';
 

@@ -9,7 +9,7 @@ import type { Pass } from './walk.ts';
 
 type EntryChecked = ReturnType<Checker['check']>;
 
-/** Gathers what entries say of others, their terms and references, and what is wrong with each alone. */
+/** Gathers what entries say of others, their terms and references, and problems of each alone. */
 export async function factsPass(
   model: Model,
   see: (facts: Facts, entry: Entry, findings: readonly Finding[]) => void,

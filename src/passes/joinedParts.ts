@@ -21,14 +21,14 @@ import type { FoundSoFar } from './progress.ts';
 /** The facts of a part that was read just now, or what gets those that are kept. */
 type Facts = PartFacts | (() => Promise<PartFacts>);
 
-/** What was kept of joining parts: what it told, of which facts, and under which keys these parts were kept. */
+/** The stored results of joining parts, with the facts and cache keys that they depend on. */
 interface StoredJoin {
   readonly facts: string;
   readonly keys: readonly (string | undefined)[];
   readonly told: Together;
 }
 
-/** What joining tells: what is wrong with entries beside others, each with its place, and what all of them say together. */
+/** What joining tells: problems of entries beside others, each with its place, and what all of them say together. */
 interface Together extends Omit<Joined, 'findings'> {
   readonly late: readonly (FindingAt & { readonly placed: PlacedFinding })[];
   /** Types that should have an entry and have none. */
@@ -42,7 +42,7 @@ const mostChanged = 8;
 const mostKept = 10_000;
 
 /**
- * Joins what was found in the parts of a store, which come in their order. Where only what is wrong is requested, and the
+ * Joins findings in the parts of a store, which come in their order. Where only what is wrong is requested, and the
  * facts of all parts are those of the last time, they are not joined again, nor even read: most edits change no identifier,
  * no reference and no unique value.
  */
@@ -59,7 +59,7 @@ export class JoinedParts {
   readonly #odd = new Map<string, EntryAddress[]>();
   /** The facts of parts that are not joined yet. */
   #waiting: Facts[] = [];
-  /** What stands for what each part brings to the join; nothing where one of them is not kept. */
+  /** A hash of the facts of each part; nothing if one of them is not cached. */
   #digests: string[] | undefined;
   readonly #keys: (string | undefined)[] = [];
   #looked = 0;
@@ -114,7 +114,7 @@ export class JoinedParts {
     this.#latest = finding;
   }
 
-  /** Tells what is found now to anyone who wants it at once, where it is so many. */
+  /** Reports findings at once to a listener, if there are many. */
   tell(least: number): Promise<void> | void {
     const { tell } = this.#context;
     if (tell && this.#findings.length >= least) return tell(this.#findings.splice(0));
@@ -278,7 +278,7 @@ const inOrder = (a: Place, b: Place): number => compareText(a.file, b.file) || (
 const byPlace = (a: LocatedFinding, b: LocatedFinding): number =>
   compareText(a.file, b.file) || a.line - b.line || a.column - b.column || compareText(a.finding, b.finding);
 
-/** What is wrong with files themselves, anyone who uses them. */
+/** Problems of files themselves, whichever entries use them. */
 function assetFindings(assets: Assets = new Map(), used: ReadonlySet<string>): LocatedFinding[] {
   return [...assets].flatMap(([name, { media, named, isLink }]) => {
     const file = `${assetFolder}/${name}`;

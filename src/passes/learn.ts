@@ -5,7 +5,7 @@ import type { Stored } from '../stores/store.ts';
 import { LearnPart, type LearntPart } from './learnPart.ts';
 import type { Pass } from './walk.ts';
 
-/** What was seen of all entries, and how many things cannot be read as one. */
+/** Statistics of all entries, and how many things cannot be read as one. */
 export interface AllSeen extends NamedEntries {
   readonly unreadable: number;
 }

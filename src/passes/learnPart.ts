@@ -1,7 +1,7 @@
 import { EntryStatistics, type GatheredEntries } from '../core/learn/entryStatistics.ts';
 import type { Stored } from '../stores/store.ts';
 
-/** What was seen of a part of a store, or of all stores: plain data. */
+/** Statistics of a part of a store, or of all stores: plain data. */
 export interface LearntPart {
   readonly stores: ReadonlyMap<string, GatheredEntries>;
   /** How many things are where an entry should and cannot be read as one. */
@@ -10,7 +10,7 @@ export interface LearntPart {
 
 /** Looks at the entries in a part of a store, to learn a model from them. */
 export class LearnPart {
-  /** What was seen, by the names of stores. */
+  /** The statistics, by the names of stores. */
   readonly stores = new Map<string, EntryStatistics>();
   /** How many things are where an entry should and cannot be read as one. */
   missed = 0;
@@ -29,7 +29,7 @@ export class LearnPart {
     this.missed += 1;
   }
 
-  /** Takes what was seen of a part behind. */
+  /** Adds the statistics of the next part. */
   take({ stores, missed }: LearntPart): void {
     for (const [store, gathered] of stores) this.#of(store).take(gathered);
     this.missed += missed;

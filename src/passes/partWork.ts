@@ -19,14 +19,14 @@ export interface PartAsked {
   readonly key?: string | undefined;
 }
 
-/** What was made of a part: one thing for each pass. */
+/** The result for a part: one thing for each pass. */
 export interface PartDone {
   readonly made: readonly unknown[];
   /** What else was made of it for each, which is large and seldom needed again. */
   readonly rest: readonly unknown[];
   /** How many things were read. */
   readonly count: number;
-  /** What it is kept under, where it may be. */
+  /** Its cache key, where it may be. */
   readonly key?: string | undefined;
 }
 

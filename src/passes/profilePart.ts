@@ -2,7 +2,7 @@ import type { Model } from '../core/model/link.ts';
 import { type CountedTypes, Profiler } from '../core/profile/profiler.ts';
 import type { Stored } from '../stores/store.ts';
 
-/** What was counted of a part of a store, or of all of it. */
+/** Counts of a part of a store, or of all of it. */
 export interface Profiled {
   readonly types: CountedTypes;
   /** How many things are where an entry should and cannot be read as one. */
@@ -26,7 +26,7 @@ export class ProfilePart {
     this.#unreadable += 1;
   }
 
-  /** Takes what was counted in a part behind. */
+  /** Adds the counts of the next part. */
   take({ types, unreadable }: Profiled): void {
     this.#profiler.take(types);
     this.#unreadable += unreadable;

@@ -1,9 +1,9 @@
-/** What was read since the last time. */
+/** The bytes and entries read since the last time. */
 export interface ReadProgress {
   readonly count: number;
   /** How much of all there is has been now, from 0 to 1, where that is known. */
   readonly share?: number;
-  /** What is wrong with it, as far as that shows before all is read. */
+  /** Problems of it, as far as that shows before all is read. */
   readonly found?: () => FoundSoFar | undefined;
 }
 

@@ -24,11 +24,11 @@ export interface RehearsalOf extends Circumstances {
 
 /** What a migration does to all entries. */
 export interface Rehearsed extends RehearsalTally {
-  /** What is wrong with them afterwards. */
+  /** Problems of them afterwards. */
   readonly findings: readonly Finding[];
 }
 
-/** Takes every entry of a store through a migration, checks what comes out, and writes nothing. */
+/** Takes every entry of a store through a migration, checks the result, and writes nothing. */
 export async function rehearsePass({
   store,
   plan,

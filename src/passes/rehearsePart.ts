@@ -16,7 +16,7 @@ export interface PartRehearsed {
   readonly misfit: Misfit | undefined;
 }
 
-/** What takes entries through a migration, and checks what comes out. */
+/** What takes entries through a migration, and checks the result. */
 export interface Rehearsing {
   readonly plan: Plan;
   /** Looks into other entries, where the migration does. */

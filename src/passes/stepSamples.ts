@@ -5,7 +5,7 @@ import type { Json } from '../core/plain/json.ts';
 /** So many entries are shown of a step. */
 const entriesShown = 3;
 
-/** What a step does to one entry, as an example of what it does to others: plain data. */
+/** What a step does to one entry, as an example of its effect on others: plain data. */
 export interface StepSample {
   /** How many entries before it the step changes, from 1. */
   readonly order: number;
@@ -19,7 +19,7 @@ interface Sized extends StepSample {
   readonly size: number;
 }
 
-/** What is kept of the entries that a step changes, as plain data. */
+/** Samples of the entries that a step changes, as plain data. */
 export interface HeldSamples {
   /** How many it changes. */
   readonly count: number;
@@ -57,7 +57,7 @@ export class StepSamples {
     if (size > (this.#longest?.size ?? 0)) this.#longest = { ...sample, size };
   }
 
-  /** Takes what is kept of entries behind. */
+  /** Adds the samples of later entries. */
   take({ count, unusual, longest, first, removed }: HeldSamples): void {
     const behind = <S extends StepSample>(sample: S): S => ({ ...sample, order: sample.order + this.#count });
     if (unusual) this.#odd ??= behind(unusual);

@@ -32,7 +32,7 @@ function threadsSaid(): number | undefined {
   return Number.isInteger(setting) && setting > 0 ? setting : undefined;
 }
 
-/** More threads than this wait for the disk, and for the one that joins what they found. */
+/** More threads than this wait for the disk, and for the one that joins their findings. */
 const mostThreads = 8;
 
 /** So long this thread works alone, in milliseconds, before it tells how long all will take: it is slow at first. */
@@ -76,7 +76,7 @@ export class SharedWork {
     this.#left = parts;
   }
 
-  /** What was made of the next part. */
+  /** The result for the next part. */
   async do(part: PartAsked): Promise<PartDone> {
     this.#threads ??= this.#othersIfWorthIt();
     const used = this.#threads?.take(part);
@@ -97,7 +97,7 @@ export class SharedWork {
     return inThreads(this.#work, this.#left, { ...this.#working, threads: threads - 1 });
   }
 
-  /** How long this thread alone would take for what is left, in milliseconds; nought as long as that cannot be reported. */
+  /** How long this thread alone would take for the rest, in milliseconds; nought as long as that cannot be reported. */
   #timeLeft(): number {
     const [last, before] = this.#taken.slice(-2).reverse();
     if (last === undefined || before === undefined) return 0;
@@ -112,7 +112,7 @@ export class SharedWork {
 
 /** Threads at work on parts of a store. */
 interface Threads {
-  /** Hands over what was made of a part, once; `undefined` where they were not asked for it. */
+  /** Hands over the result for a part, once; `undefined` where they were not asked for it. */
   readonly take: (part: PartAsked) => Promise<PartDone> | undefined;
   readonly end: () => Promise<void>;
 }

@@ -16,7 +16,7 @@ import type { PassWork } from './work.ts';
  */
 export interface Pass<Found, Result> {
   map(stored: Stored): Found;
-  /** Takes what was found; may have to wait, such as for a place to be worked out. */
+  /** Takes findings; may have to wait, such as for a place to be worked out. */
   fold(result: Found, stored: Stored): Promise<void> | void;
   /** Takes what cannot be read as an entry. Passes that say nothing of it leave it out. */
   unreadable?(item: Unreadable): void;
@@ -29,17 +29,17 @@ export interface Pass<Found, Result> {
 
 /** A pass that other threads take part in. */
 interface Apart {
-  /** What they have to do, as plain data. */
+  /** Their work, as plain data. */
   readonly work: PassWork;
   /**
    * Takes what one of them made of a part; the parts come in their order. May have to wait before it takes the next.
    * @param rest what else was made of it; where that is kept from an earlier time, what gets it.
-   * @param key what it is kept under, where it may be: another one once anything in the part is.
+   * @param key its cache key, where it may be: another one once anything in the part is.
    */
   take(partResult: never, rest: never, key: string | undefined): Promise<void> | void;
   /** Where what they make of parts is kept for the next time, as long as nothing changes that it depends on. */
   readonly memory?: MemorySpace | undefined;
-  /** What was made of a part, where that is elsewhere now: of what is kept. */
+  /** The result for a part, where that is elsewhere now: of the stored data. */
   shifted?(partResult: never, by: Shift): unknown;
   /** The same of the rest. */
   shiftedRest?(rest: never, by: Shift): unknown;
@@ -47,7 +47,7 @@ interface Apart {
 
 /** What one walk is reported of its surroundings. */
 export interface WalkOptions {
-  /** Called for what was read, so that progress can be shown. */
+  /** Called with the amount read, so that progress can be shown. */
   readonly watch?: ((read: ReadProgress) => void) | undefined;
   /** Stops the walk like Ctrl-C does, with its reason. */
   readonly until?: AbortSignal | undefined;
@@ -118,7 +118,7 @@ async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptio
   return true;
 }
 
-/** What was made of a part the last time, moved to where it stands now. */
+/** The result for a part the last time, moved to where it stands now. */
 function recalled(
   memory: MemorySpace,
   task: PartAsked,

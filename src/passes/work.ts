@@ -10,7 +10,7 @@ interface CheckWork extends Pick<Model, 'definition' | 'contentTerms'>, Circumst
 /** The same of counting how fields are used. */
 interface ProfileWork extends Pick<Model, 'definition' | 'contentTerms'> {
   readonly pass: 'profile';
-  /** The types that are asked about. */
+  /** The types that are requested. */
   readonly types: readonly string[];
 }
 

@@ -89,7 +89,7 @@ function plainText(reference: string): string {
   return predefined.get(name) ?? reference;
 }
 
-/** Entities with what they refer to instead of it. */
+/** Entities with their targets instead of it. */
 function flattened(declared: ReadonlyMap<string, string>): ReadonlyMap<string, string> {
   const flat = new Map<string, string>();
   let size = 0;

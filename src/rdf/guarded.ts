@@ -11,7 +11,7 @@ export const deepestNode = 500;
 /** So much of a file is looked at for its DOCTYPE, in characters. */
 const mostProlog = 1 << 20;
 
-/** What is known of a parser of XML, and what it is reported. */
+/** Facts about an XML parser, and its events. */
 interface XmlParser {
   /** How many elements are open. */
   readonly depth: () => number;

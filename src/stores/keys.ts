@@ -12,7 +12,7 @@ export type StoreFields = Readonly<Record<string, string>>;
 /** Translates between the keys of a store and those of the workspace, by which entries are known everywhere else. */
 export class KeyNames {
   readonly #keys: ReadonlyMap<BuiltIn, string>;
-  /** The keys of the workspace that are called otherwise here, with what they are called; and the other way round. */
+  /** The keys of the workspace that are called otherwise here, with their names; and the other way round. */
   readonly #here: ReadonlyMap<string, string>;
   readonly #usual: ReadonlyMap<string, string>;
 
@@ -63,7 +63,7 @@ export class KeyNames {
     return [...this.#here.keys()].find((usual) => Object.hasOwn(data, usual) && !held.has(usual));
   }
 
-  /** What is stored, under the keys of the workspace. */
+  /** Stored values, under the keys of the workspace. */
   usual(stored: JsonObject): JsonObject {
     if (this.#here.size === 0) return stored;
     return Object.fromEntries(Object.entries(stored).map(([key, value]) => [this.usualKey(key), value]));
@@ -91,7 +91,7 @@ export class KeyNames {
     return (typeof first === 'string' ? [this.storedKey(first), ...rest] : path) as P;
   }
 
-  /** What is done to an entry, said of what is stored. */
+  /** The operations on an entry, said of stored values. */
   operation<O extends Operation>(operation: O): O {
     if (this.#here.size === 0) return operation;
     return this.#translated(operation) as O;
@@ -115,7 +115,7 @@ export class KeyNames {
     }
   }
 
-  /** The same of what is done to the keys of an entry itself. */
+  /** The same of the operations on the keys of an entry itself. */
   #atTop(
     operation: Extract<Operation, { readonly do: 'rename' | 'remove' | 'carry' }>,
     siblings: (keys: readonly string[]) => readonly string[],

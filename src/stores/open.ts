@@ -44,7 +44,7 @@ function sharedIn(content: readonly StoreOptions[]): ReadonlySet<string> {
   return new Set(named.filter((file, index) => named.indexOf(file) < index));
 }
 
-/** A column that both models have means what it does in that which the entries obey. */
+/** A column in both models has its meaning from the model that the entries obey. */
 function cellsIn(workspace: StoreHome & Partial<Models>): CellKinds | undefined {
   const { content, model, records } = workspace;
   if (!model || !content.some((store) => 'csv' in store)) return undefined;

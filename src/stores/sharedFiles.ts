@@ -43,7 +43,7 @@ export class SharedFiles implements FileSink {
     return this.#sink.rewrite(file, hash);
   }
 
-  /** Hands on what was put together. @throws {Trouble} where two stores change the same part of a file. */
+  /** Hands on the combined change. @throws {Trouble} where two stores change the same part of a file. */
   done(): void {
     for (const [path, { before, splices }] of this.#files)
       this.#sink.add({ before, after: { path, bytes: spliced(path, before.bytes, splices) } });

@@ -16,7 +16,7 @@ export interface EntryStore {
   /** What another thread opens the same store by; absent where none can. */
   readonly home?: StoreHome;
   /**
-   * What is kept, cut into parts that are read one after another or side by side.
+   * The stored data, cut into parts that are read one after another or side by side.
    * @param atMost how many parts are wanted; there may be fewer.
    */
   readonly parts: (atMost: number) => Promise<readonly Part[]>;
@@ -41,12 +41,12 @@ export interface EntryStore {
   readonly attempt: (change: EntryChange) => Promise<void>;
   /**
    * What a file that holds one entry would be with other bytes; `undefined` where the store keeps no entry alone in it.
-   * So what was, and what somebody made of it since, can be looked at beside what is there.
+   * So what was, and what somebody made of it since, can be looked at beside the existing content.
    */
   readonly wholeFile: (file: string, bytes: Buffer) => Outcome<FileOfEntry, Problem> | undefined;
   /** The same of a file in which each line is an entry. */
   readonly linesOf: (file: string, bytes: Buffer) => FileOfLines | undefined;
-  /** Begins to change entries. @param sink takes what becomes of files, of a store that keeps entries in files. */
+  /** Begins to change entries. @param sink takes the outcome for files, of a store that keeps entries in files. */
   readonly begin: (sink: FileSink) => Transaction;
 }
 
@@ -113,11 +113,11 @@ export interface Problem extends Position {
   readonly mend: string;
 }
 
-/** What becomes of one entry, and what comes out of it beside. */
+/** The outcome for one entry, and the entries that come out of it. */
 export interface EntryChange {
   /** The entry that is edited; absent where entries are made of nothing. */
   readonly stored?: Stored;
-  /** What is done to it, in this order; nothing else in it changes. `delete` leaves nothing of it. */
+  /** The operations on it, in this order; the rest of it stays. `delete` leaves nothing of it. */
   readonly operations?: readonly Operation[];
   /** Entries that come new, kept near it. */
   readonly added?: readonly NewEntry[];
@@ -138,7 +138,7 @@ export interface Transaction {
   readonly own?: { readonly commit: () => Promise<void>; readonly rollback: () => Promise<void> };
 }
 
-/** Takes what becomes of files: the journal of a run, which keeps what they were, writes them and takes them back. */
+/** Takes the outcome for files: the journal of a run, which keeps what they were, writes them and takes them back. */
 export interface FileSink {
   /** Takes a file as a whole; without a side where there is none. */
   readonly add: (file: WholeFile) => void;

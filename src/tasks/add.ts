@@ -24,7 +24,7 @@ import { writeModelFiles } from './writeModel.ts';
 export const AddResult = z.strictObject({
   ...head('add'),
   what: z.enum(['type', 'field', 'kit', 'taxonomy', 'term']),
-  /** The address of what is new. */
+  /** The address of the new part. */
   address: z.string(),
   file: z.string(),
   /** What was written into the file. */

@@ -39,7 +39,7 @@ export const AdviceResult = z.strictObject({
   /** How many things are where an entry should and cannot be read as one. */
   unreadable: z.int(),
   advice: z.array(Advised),
-  /** What is declined in lumbrik.yaml; without `says` where it would not be given any more. */
+  /** Advice declined in lumbrik.yaml; without `says` where it would not be given any more. */
   declined: z.array(
     z.strictObject({ advice: z.string(), at: z.string(), because: z.string(), says: z.string().optional() }),
   ),

@@ -4,6 +4,6 @@ import type { ReadProgress } from '../passes/progress.ts';
 export interface Call {
   /** The folder of the workspace; the nearest one upwards where none is named. */
   readonly workspace: string | undefined;
-  /** Called for what was read, so that progress can be shown. */
+  /** Called with the amount read, so that progress can be shown. */
   readonly watch?: (read: ReadProgress) => void;
 }

@@ -36,7 +36,7 @@ export const isUnrecorded = ({ records }: Workspace): boolean =>
   records.revisions.length === 0 && records.contentRevision === undefined;
 
 /**
- * Writes files of the model and every entry that mentions what is renamed or moved: all or nothing, through the journal of a
+ * Writes files of the model and every entry that mentions the renamed part: all or nothing, through the journal of a
  * run, so that it can be undone.
  * @returns how many files of entries were written, and how many files or lines could not be read: they stay as they are.
  */
@@ -98,7 +98,7 @@ function unreadablePass(): Pass<undefined, number> {
   };
 }
 
-/** A file on its way to what is wanted; nothing where there is none and none is wanted. @throws {Trouble} where it was saved since it was read. */
+/** A file on its way to the wanted text; nothing where there is none and none is wanted. @throws {Trouble} where it was saved since it was read. */
 function wholeFile(root: string, { file, text, from }: WantedChange): WholeFile | undefined {
   const full = path.join(root, file);
   const bytes = fs.existsSync(full) ? fs.readFileSync(full) : undefined;

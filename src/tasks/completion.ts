@@ -66,7 +66,7 @@ export async function complete(
       name.startsWith(typed),
     );
     const [only] = names;
-    // A name that is sure already goes on with what is in it.
+    // A name that is sure already goes on with its content.
     const start = only !== undefined && names.length === 1 ? only : typed;
     const inside = [
       ...insideOf(workspace.model, start, expected),

@@ -147,7 +147,7 @@ class Outgoing {
     this.#out = outgoing;
   }
 
-  /** Writes what comes before and behind the entries as well. */
+  /** Also writes the text before and after the entries. */
   writing(entries: () => Promise<void>): Promise<void> {
     return this.#out.whole(async () => {
       const first = this.#writing.begin?.();

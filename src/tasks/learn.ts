@@ -71,7 +71,7 @@ export const LearnResult = z.strictObject({
   unreadable: z.int(),
   /** Some of the files, with the first line of each that could not be. */
   unreadableAt: z.array(z.string()),
-  /** What is not sure, and nobody said. */
+  /** Uncertain parts without an answer. */
   questions: z.array(Open),
   /** What a check by the learnt model finds: the odd ones out. */
   errors: z.int(),
@@ -161,7 +161,7 @@ async function learnt(
 }
 
 /**
- * What was seen of all entries. Where `type` or `id` turns out to hold what names no type and no entry, it is a field like
+ * Statistics of all entries. Where `type` or `id` turns out to hold what names no type and no entry, it is a field like
  * any other, and they are looked at anew.
  */
 async function seenIn(
@@ -201,7 +201,7 @@ type OddOnes = Pick<LearnResult, 'errors' | 'warnings' | 'summary' | 'unreadable
 /** So many files are named that cannot be read. */
 const mostUnreadable = 5;
 
-/** What is wrong with entries by the learnt model. @param isKnown whether it is proven that nothing is. */
+/** Problems of entries by the learnt model. @param isKnown whether it is proven that nothing is. */
 async function oddOnes(root: string, isKnown: boolean): Promise<OddOnes> {
   if (isKnown) return { errors: 0, warnings: 0, summary: [], unreadableAt: [] };
 

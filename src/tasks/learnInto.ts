@@ -33,7 +33,7 @@ export const LearnIntoResult = z.strictObject({
       open: z.string().optional(),
     }),
   ),
-  /** What becomes of files, as differences of their text (unified format). */
+  /** The outcome for files, as differences of their text (unified format). */
   files: z.array(z.strictObject({ file: z.string(), patch: z.array(z.string()) })),
   isWritten: z.boolean(),
 });
@@ -74,7 +74,7 @@ export async function learnInto(call: Call, { tolerated, isWriting }: LearnIntoC
   });
 }
 
-/** What becomes of a text, line by line. */
+/** The outcome for a text, line by line. */
 const patchOf = (file: string, before: string, after: string): string[] =>
   createTwoFilesPatch(file, file, before, after, '', '', { context: 2 })
     .split('\n')

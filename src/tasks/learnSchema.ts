@@ -84,7 +84,7 @@ export async function learnSchema({
 /** @throws {Trouble} where the file is none of JSON, YAML or TypeScript. */
 function fromFile(file: string): SchemaModel {
   const folder = path.dirname(path.resolve(file));
-  // Only what is beside it, or below.
+  // Only beside it or below it.
   const load = (name: string): Json | undefined => {
     const other = path.resolve(folder, name);
     return other.startsWith(folder + path.sep) && statOf(other)?.isFile() ? dataIn(other, name) : undefined;

@@ -20,7 +20,7 @@ import { sayValue, type ValueContext } from './show/sayValue.ts';
 
 export const ListResult = z.strictObject({
   ...head('list'),
-  /** The type, term or condition that was asked about; everything where it is not given. */
+  /** The type, term or condition that was requested; everything where it is not given. */
   about: z.string().optional(),
   where: z.string().optional(),
   columns: z.array(
@@ -34,7 +34,7 @@ export const ListResult = z.strictObject({
   ),
   /** Whether the columns were requested; else the most telling come first. */
   areChosen: z.boolean(),
-  /** How many entries there are of what was asked about, and of how many. */
+  /** The number of matching entries, and of all that were considered. */
   entries: z.int(),
   of: z.int(),
   rows: z.array(

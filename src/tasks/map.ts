@@ -25,9 +25,9 @@ import { head, resultVersion } from './result.ts';
 const marked = {
   /** What became of it since the model that it is compared with. */
   mark: z.enum(['added', 'removed', 'changed', 'renamed', 'moved']).optional(),
-  /** Its name before; of what was moved, where it was. */
+  /** Its name before; of moved parts, where it was. */
   was: z.string().optional(),
-  /** Where it is now, of what was moved away. */
+  /** Where it is now, of moved parts. */
   now: z.string().optional(),
 };
 
@@ -142,7 +142,7 @@ export function mapTold(workspace: string, part: MapChange, { entries, uses, unr
   };
 }
 
-/** The map with what became of its parts since an older model, which takes on the names of the newer one. */
+/** The map with the changes of its parts since an older model, which takes on the names of the newer one. */
 function changeSince({ root }: Workspace, { definition }: NamedModel, model: Model): MapChange {
   const stated = readRenameOptions(knownRenames(root, [definition, model.definition]));
   const { renamed, renames, differences } = compare(definition, model.definition, stated);

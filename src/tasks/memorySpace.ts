@@ -7,8 +7,8 @@ import type { MemorySpace } from '../workspace/partMemory.ts';
 
 /**
  * Where something is kept that was found in parts of stores.
- * @param subject what is kept: one word.
- * @param rest what it depends on, beside the entries and how they are read.
+ * @param subject the name of the cached data: one word.
+ * @param rest its dependencies, beside the entries and how they are read.
  * @returns `undefined` where nothing can be kept, since this build has no name.
  */
 export function memorySpaceOf(
@@ -22,5 +22,5 @@ export function memorySpaceOf(
   return { root, space: `${subject}-${hashBytes(JSON.stringify(parts, asPlain)).slice(0, 32)}` };
 }
 
-/** A map says what it holds. */
+/** A map lists its entries. */
 const asPlain = (_: string, value: unknown): unknown => (value instanceof Map ? [...value] : value);

@@ -51,7 +51,7 @@ function beside<T>(open: () => T): T {
   }
 }
 
-/** What stands before a commit of git. */
+/** The text before a commit of git. */
 const commitMark = 'commit:';
 
 /**

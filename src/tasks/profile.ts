@@ -70,11 +70,11 @@ const TypeProfiled = z.strictObject({
 
 export const ProfileResult = z.strictObject({
   ...head('profile'),
-  /** The type or field that was asked about; everything where it is not given. */
+  /** The type or field that was requested; everything where it is not given. */
   about: z.string().optional(),
   languages: z.array(z.string()),
   types: z.array(TypeProfiled),
-  /** The same as it was, where that was asked about: in the names of then. */
+  /** The same as it was, where that was requested: in the names of then. */
   before: z.strictObject({ said: z.string(), name: z.string(), types: z.array(TypeProfiled) }).optional(),
   /** How many things are where an entry should and cannot be read as one. */
   unreadable: z.int(),
@@ -109,7 +109,7 @@ export async function profile(call: Call, { address: text, limits, language }: P
   };
 }
 
-/** What was counted, as it is reported. @param language the one that is read; the main one where none is requested. */
+/** The counts, as it is reported. @param language the one that is read; the main one where none is requested. */
 export function profileTold(
   model: Model,
   language: string | undefined,
@@ -155,7 +155,7 @@ function saying(model: Model, language: string, { fields, ...type }: TypeProfile
 /** A field as its single values are stated. */
 const single = ({ common: { localized: _, many: __, ...common }, ...field }: Field): Field => ({ ...field, common });
 
-/** @throws {Trouble} where lengths are asked about, and no field whose values have any. */
+/** @throws {Trouble} where lengths are requested, and no field whose values have any. */
 function refuseLimits(target: ProfileTarget | undefined, { types }: Model): void {
   const type = target && types.get(target.type);
   const field = type && target.field !== undefined ? fieldNamed(type, target.field) : undefined;

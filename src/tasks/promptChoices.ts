@@ -8,7 +8,7 @@ interface Offered {
   readonly about?: string;
 }
 
-/** What of a model can be chosen, with what it is about. */
+/** The parts of a model that can be chosen, with their descriptions. */
 export async function offered(
   call: Call,
   parts: readonly ('type' | 'kit' | 'taxonomy')[],

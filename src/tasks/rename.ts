@@ -46,7 +46,7 @@ export const RenameResult = z.strictObject({
   entries: z.int().optional(),
   /** How many files or lines could not be read as an entry then, and stay as they are. */
   unreadable: z.int().optional(),
-  /** What is stated now for the next draft, as `--renamed` and `--moved` would say it. */
+  /** The statements for the next draft, as `--renamed` and `--moved` would make them. */
   stated: z.array(z.string()),
 });
 export type RenameResult = z.output<typeof RenameResult>;

@@ -11,7 +11,7 @@ export interface Renames {
   readonly notRenamed?: readonly string[];
 }
 
-/** Reads what was stated about renames. @throws {Trouble} where a text is none. */
+/** Reads statements about renames. @throws {Trouble} where a text is none. */
 export function readRenameOptions({ renamed = [], moved = [], notRenamed = [] }: Renames): StatedRenames {
   for (const text of notRenamed)
     if (!parseAddress(text.split('=')[0] ?? text)) throw badAddress(`--not-renamed ${text}`);
@@ -30,7 +30,7 @@ function lastName(category: Address['what'], from: string, to: string): string {
   return name.slice(name.lastIndexOf('/') + 1);
 }
 
-/** Reads a field's old address and its new one, `tour.street=tour.at.street`. @param option what was typed. @throws {Trouble} */
+/** Reads a field's old address and its new one, `tour.street=tour.at.street`. @param option the typed text. @throws {Trouble} */
 export function readMove(text: string, option = `--moved ${text}`): Move {
   const [from, to] = text.split('=').map((part) => parseAddress(part));
   const isField = (address: Address | undefined): address is Extract<Address, { what: 'field' | 'inner' }> =>
@@ -46,7 +46,7 @@ export function readMove(text: string, option = `--moved ${text}`): Move {
   return { type: from.type, from: nameOfField(from), to: nameOfField(to) };
 }
 
-/** Reads an old address and a new name, `lighthouse.height=focalHeight`. @param option what was typed. @throws {Trouble} */
+/** Reads an old address and a new name, `lighthouse.height=focalHeight`. @param option the typed text. @throws {Trouble} */
 export function readRename(text: string, option = `--renamed ${text}`): Rename {
   const [from = '', to = '', ...more] = text.split('=');
   const address = parseAddress(from);

@@ -98,7 +98,7 @@ async function modelTold(workspace: Workspace, read: Model, call: Call) {
     map: mapTold(workspace.name, unchanged(mapOf(read)), used),
     types: [...read.types.values()].map((type) => ({
       ...typeShown(read, type, used.entries.get(type.name) ?? 0),
-      // A page has room for what is inside of objects too.
+      // A page has room for the inside of objects too.
       fields: fieldsWithin(type.fields).map((field) => fieldShown(field, read)),
     })),
     shared: names.flatMap((name) => showShared({ model: read }, name) ?? []),

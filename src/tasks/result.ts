@@ -35,7 +35,7 @@ export type ContentState = z.output<typeof ContentState>;
 export const Rating = {
   /** What a change does to entries. */
   entries: z.enum(['valid', 'migrate', 'lose']),
-  /** What it does to readers of the content. */
+  /** Its effect on readers of the content. */
   readers: z.enum(['unaffected', 'notice', 'break']),
 };
 
@@ -58,7 +58,7 @@ const Impact = z.strictObject({
   way: z
     .strictObject({ data: z.record(z.string(), JsonValue), says: z.string(), asks: z.string().optional() })
     .optional(),
-  /** A value and what it becomes, where values are carried over into another form. */
+  /** A value and its new form, where values are converted. */
   carried: z.string().optional(),
   /** The value that all entries have that have one, where some lack it. */
   usual: JsonValue.optional(),

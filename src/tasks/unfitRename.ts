@@ -12,7 +12,7 @@ import { thereAre } from '../core/plain/words.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { refuse, Trouble } from '../workspace/trouble.ts';
 
-/** What stands last in the address of what is renamed. */
+/** The last name in the address of the renamed part. */
 export function lastOf({ what: category, from }: Rename): string {
   if (category === 'taxonomy') return `${from}:`;
   return category === 'field' ? keyOfField(from) : from;

@@ -154,12 +154,12 @@ export const sayPointer = (pointer: string): string =>
     )
     .join('');
 
-/** A value on one line: texts as they are, structured text by what it says after a `¶`, empty ones and the rest as JSON. */
+/** A value on one line: texts as they are, structured text by its content after a `¶`, empty ones and the rest as JSON. */
 export function oneLine(value: unknown, width: number): string {
   return clip(textOf(value) ?? '', width);
 }
 
-/** Whether a value is structured text, which is shown by what it says. */
+/** Whether a value is structured text, which is shown by its content. */
 const isTree = (value: unknown): value is JsonObject =>
   typeof value === 'object' && value !== null && !Array.isArray(value) && isText(value as JsonObject);
 
@@ -236,7 +236,7 @@ function record(columns: readonly Column[], cells: readonly string[], { width, p
   for (const [index, cell] of cells.slice(behind).entries()) {
     const title = columns[behind + index]?.title ?? '';
     if (!isFilled(cell)) continue;
-    // What has no title belongs to what stands before it.
+    // What has no title belongs to the text before it.
     if (title === '' && lines.length > 0) lines.push(`${lines.pop()}  ${cell.trim()}`);
     else lines.push(`${indent}  ${title === '' ? '' : `${paint.soft(title)}  `}${cell.trim()}`);
   }

@@ -36,7 +36,7 @@ export function watchProgress(isQuiet: boolean): {
   };
 }
 
-/** Takes away what was reported, such as before a question. */
+/** Takes away the reports, such as before a question. */
 export function clearProgress(): void {
   if (process.stderr.isTTY === true) process.stderr.write('\r\u001B[J');
 }
@@ -50,7 +50,7 @@ export function progressText(count: number, seconds: number, share: number | und
   return `${bar} ${rate}, ${sayLeft((seconds * (1 - share)) / share)} left`;
 }
 
-/** What is wrong so far, in one line of a terminal. */
+/** The problems so far, in one line of a terminal. */
 export function foundText({ count: number, latest }: FoundSoFar, columns = 80): string {
   const text = `${count(number, 'finding')} so far, the latest: ${visible(latest)}`;
   return text.length < columns ? text : `${text.slice(0, columns - 2)}…`;

@@ -39,6 +39,6 @@ export function rangeWords({ sizes, items }: FieldTold): string {
 export const frequentValues = ({ frequent, distinct }: FieldTold): FieldTold['frequent'] =>
   frequent.filter(({ count: times }) => times > 1 || distinct?.count === 1);
 
-/** What is stated with its identifier behind it, by that alone. */
+/** A label with its identifier behind it, shortened to the identifier. */
 export const inShort = (value: unknown, message: string): string =>
   typeof value === 'string' && message.endsWith(` (${value})`) ? value : message;

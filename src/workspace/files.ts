@@ -127,7 +127,7 @@ export function statOf(file: string): fs.Stats | undefined {
   }
 }
 
-/** Reads a file as text. @param name what it is called in messages. @throws {Trouble} where it cannot be read. */
+/** Reads a file as text. @param name its name in messages. @throws {Trouble} where it cannot be read. */
 export function readTextOrRefuse(file: string, name: string): string {
   const text = readText(file);
   if ('value' in text) return text.value;

@@ -91,7 +91,7 @@ export class NewFile {
   }
 }
 
-/** Copies a file, however large, and flushes the copy. @returns the hash of what was copied. @throws {Trouble} */
+/** Copies a file, however large, and flushes the copy. @returns the hash of the copy. @throws {Trouble} */
 export const copyFile = (from: string, to: string): string => copied(from, to, undefined, true);
 
 function copied(from: string, to: string, mode: number | undefined, isFlushed: boolean): string {

@@ -37,7 +37,7 @@ export const worthRemembering = 64 * 1024;
 
 const memoryFile = `${ownFolder}/model.json`;
 
-/** What stands for the bytes of some files; `undefined` where they are few, or one cannot be read. */
+/** A hash of the bytes of some files; `undefined` where they are few, or one cannot be read. */
 export function fingerprintOf(root: string, files: readonly string[]): string | undefined {
   if (build === undefined) return undefined;
 

@@ -1,6 +1,6 @@
-/** Why a file was not read: what is wrong with it, and where. */
+/** Why a file was not read: the problem and its place. */
 export interface NotRead {
-  /** What is wrong, said of the file: "is not in UTF-8". */
+  /** The problem, said of the file: "is not in UTF-8". */
   readonly says: string;
   readonly mend: string;
   readonly line: number;

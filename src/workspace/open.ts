@@ -55,7 +55,7 @@ export interface Workspace {
   readonly fileOf: (path: Path) => string | undefined;
   /** Where in that file it does. */
   readonly placeOf: (path: Path) => Place | undefined;
-  /** The files of its model: what they hold, and every place that says something about a path of the model document. */
+  /** The files of its model: their content, and every place that says something about a path of the model document. */
   readonly written: () => WrittenModel;
 }
 

@@ -41,7 +41,7 @@ export class DiskOverflow implements Overflow {
     return put ? this.#single(put, numbers.BYTES_PER_ELEMENT) : inMemory.numbers(numbers);
   }
 
-  // What brings something back is made apart from it: a function keeps alive what stands around it.
+  // What brings something back is made apart from it: a function keeps its surroundings alive.
 
   #whole<T>({ start, length }: Extent): () => T {
     return () => deserialize(this.#read(start, length)) as T;

@@ -13,7 +13,7 @@ const memoryFolder = `${ownFolder}/parts`;
 /** What a memory belongs to: a workspace, and all that the result depends on beside the entries. */
 export interface MemorySpace {
   readonly root: string;
-  /** What is remembered, and behind a hyphen a hash of all that it depends on: one of them is kept of each. */
+  /** The subject, and behind a hyphen a hash of all that it depends on: one of them is kept of each. */
   readonly space: string;
 }
 
@@ -79,7 +79,7 @@ export function keptKeys({ root, space }: MemorySpace): ReadonlySet<string> {
 
 /**
  * Keeps something under a key. Where nothing can be written, nothing is lost by it.
- * @param rest what is looked at seldom, and recalled on its own.
+ * @param rest data that is used seldom and recalled on its own.
  */
 export function keepPart(memory: MemorySpace, key: string, value: unknown, rest?: unknown): void {
   if (rest !== undefined) keep(memory, restOf(key), rest);

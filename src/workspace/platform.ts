@@ -41,7 +41,7 @@ export const removeIfThere = (file: string): void => whileHeld(() => fs.rmSync(f
 const cannotLink = new Set(['EPERM', 'ENOTSUP', 'EOPNOTSUPP', 'ENOSYS', 'EMLINK', 'EINVAL', 'EXDEV']);
 
 /**
- * Puts a file into a place where none may be, so that it is never there in part: by a second name for what was written
+ * Puts a file into a place where none may be, so that it is never there in part: by a second name for the written file
  * beside; where the file system knows none, in one go.
  * @returns false where something is there already. Throws what else the system says.
  */

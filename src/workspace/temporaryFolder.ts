@@ -4,7 +4,7 @@ import path from 'node:path';
 import { isWindows } from './platform.ts';
 import { systemTrouble, Trouble } from './trouble.ts';
 
-/** Makes a folder for files that are not kept. @param name what it is for, in its name. @throws {Trouble} */
+/** Makes a folder for files that are not kept. @param name its purpose, which becomes part of its name. @throws {Trouble} */
 export function temporaryFolder(name: string): string {
   const place = os.tmpdir();
   try {

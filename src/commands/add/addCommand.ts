@@ -9,7 +9,7 @@ import { askAll, type Question, sayCall } from '../ask/questions.ts';
 
 type Args = Readonly<Record<string, unknown>>;
 
-/** An `add` command: its options, what it asks on a terminal where they are left out, and what they make together. */
+/** An `add` command: its options, what it asks on a terminal where they are left out, and their combined result. */
 export function addCommand(definition: {
   /** How it is called: `add type`. */
   readonly call: string;
@@ -30,7 +30,7 @@ export function addCommand(definition: {
       answer(
         args,
         async (call) => {
-          // Anyone who says one of the other things on the command line has said what they want to say.
+          // Anyone who says one of the other things on the command line has made their choice.
           const missing = needed.flatMap((question) =>
             args[question.name] === undefined ? [{ ...question, isNeeded: true as const }] : [],
           );

@@ -9,7 +9,7 @@ export interface Choice {
 }
 
 interface Question {
-  /** What is shown above the question: what it is about. */
+  /** The text shown above the question: its subject. */
   readonly lead?: string;
   readonly message: string;
   /** What giving no answer does: `leave it out`. Where nothing is stated, an answer is needed. */

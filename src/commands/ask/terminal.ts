@@ -23,7 +23,7 @@ const fewChoices = 9;
 
 const leaving = '';
 
-/** Asks on a terminal: lists to choose from with arrow keys and search, what is wrong said while one types. */
+/** Asks on a terminal: lists to choose from with arrow keys and search, problems shown while you type. */
 export class TerminalAsker implements Asker {
   readonly isEnded = false;
   readonly #paint = lookFor(process.stderr, undefined).paint;
@@ -82,7 +82,7 @@ export class TerminalAsker implements Asker {
   }
 
   end(): void {
-    // Each question closes what it opened.
+    // Each question closes the part that it opened.
   }
 }
 

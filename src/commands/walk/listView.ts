@@ -30,7 +30,7 @@ export interface WalkOutcome {
   readonly query: string;
 }
 
-/** Lines beside the rows: heading, titles, what is looked for, keys, and room for the cursor. */
+/** Lines beside the rows: heading, titles, the search, keys, and room for the cursor. */
 const frame = 7;
 
 const help = 'arrows walk · / looks for a word · Enter opens the entry in your editor · q leaves';

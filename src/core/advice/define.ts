@@ -20,7 +20,7 @@ export interface Reviewed {
 interface Advised {
   /** The address that it is about. */
   readonly at: string;
-  /** What is so, with the numbers, as a sentence. */
+  /** The evidence with numbers, as a sentence. */
   readonly says: string;
   /** What to do, as a sentence. */
   readonly mend: string;

@@ -20,7 +20,7 @@ export const endlessList: Advice = {
   },
 };
 
-/** A limit with some room above what is there: the next of 5, 10, 20, 50, 100, …. */
+/** A limit with some room above the largest value: the next of 5, 10, 20, 50, 100, …. */
 function roundUp(largest: number): number {
   for (let power = 1; ; power *= 10) for (const step of [5, 10, 20]) if (step * power > largest) return step * power;
 }

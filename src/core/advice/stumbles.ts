@@ -5,7 +5,7 @@ import type { Finding } from '../entry/findings.ts';
 export class Stumbles {
   readonly #counts = new Map<string, number>();
 
-  /** Takes what is wrong with an entry. A field counts once for each, however often it is wrong in it. */
+  /** Takes problems of an entry. A field counts once for each, however often it is wrong in it. */
   see({ type }: Entry, findings: readonly Finding[]): void {
     const wrong = new Set(
       findings.flatMap(({ path, severity }) => (severity === 'error' && path.length > 0 ? [String(path[0])] : [])),

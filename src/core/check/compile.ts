@@ -110,12 +110,12 @@ function slotsOf(type: Type, { context }: Model): ReadonlyMap<string, Slot> {
   );
 }
 
-/** Checks one entry of a type: adds what is wrong to the findings, and gives what the entry says to others. */
+/** Checks one entry of a type: adds problems to the findings, and gives what the entry says to others. */
 type CheckEntry = (entry: Entry, findings: Finding[], find: Find) => Facts;
 
 /** What others ask of the entries of a type. */
 interface Demands {
-  /** The fields that put conditions on what they point at. */
+  /** The fields that put conditions on their targets. */
   readonly conditions: readonly Field[] | undefined;
   /** The names of fields whose values others look up. */
   readonly lookedUp: ReadonlySet<string> | undefined;

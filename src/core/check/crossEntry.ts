@@ -21,7 +21,7 @@ import { hiddenFrom } from './visibility.ts';
 
 /** What the entries say together, gathered by pass two. */
 export interface Joined {
-  /** What is wrong with references. */
+  /** Problems of references. */
   readonly findings: readonly Finding[];
   /** How many entries each type has. */
   readonly entries: ReadonlyMap<string, number>;
@@ -301,7 +301,7 @@ export class CrossEntryCheck<Place> {
     return unmet.find(({ condition }) => condition === eligible);
   }
 
-  /** What is wrong with entries by what they look up in others. */
+  /** Problems of entries by their lookups in others. */
   #judgedLate(): readonly Finding[] {
     const findings: Finding[] = [];
     const judges = new Map<string, Judge | undefined>();

@@ -20,12 +20,12 @@ import type { GatheredFacts } from './facts.ts';
 import { foundIn } from './makeFinding.ts';
 import { isPublicAt } from './visibility.ts';
 
-/** Checks what several fields of an entry say together: adds what is wrong to the findings, and what follows to the facts. */
+/** Checks what several fields of an entry say together: adds problems to the findings, and what follows to the facts. */
 export type CheckCrossField = (entry: Entry, facts: GatheredFacts, findings: Finding[]) => void;
 
 /**
  * Compiles what looks at several fields of an entry at once: rules, computed fields, and the conditions that others put
- * on what they point at. `undefined` where nothing does.
+ * on their targets. `undefined` where nothing does.
  */
 export function compileCrossField(
   type: Type,
@@ -48,7 +48,7 @@ export function compileCrossField(
   };
 }
 
-/** Looks at an entry by what its rules and its computed fields say: adds what is wrong to the findings. */
+/** Looks at an entry by what its rules and its computed fields say: adds problems to the findings. */
 export type Judge = (view: EntryView, findings: Finding[]) => void;
 
 /**

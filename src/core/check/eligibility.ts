@@ -17,7 +17,7 @@ import { celTypeOf, conjunctsOf } from '../rules/judge.ts';
 
 /* ── who may be pointed at ───────────────────────────────────────────────────────────────────────────────────── */
 
-/** A condition that fields put on what they point at, compiled over one type of target. */
+/** A condition that fields put on their targets, compiled over one type of target. */
 export interface Eligibility {
   readonly condition: string;
   /** One of the fields that put it. */
@@ -27,7 +27,7 @@ export interface Eligibility {
   readonly parts: readonly Expression[];
 }
 
-/** The fields that put a condition on what they point at, by the types of their targets: one for each condition. */
+/** The fields that put a condition on their targets, by the types of their targets: one for each condition. */
 export function conditionsByTarget(model: Model): ReadonlyMap<string, readonly Field[]> {
   const byTarget = new Map<string, Map<string, Field>>();
   const asking = typesHaving(model, (field, kind) => kind.pointsAt(field).eligible !== undefined);
@@ -123,7 +123,7 @@ function ofKind(compiled: Expression | ExpressionProblem, field: Field): Express
 }
 
 /**
- * What is stored in an entry and is not what it computes to, with both values. Where a value that it is computed from
+ * A stored value that differs from the computed one, with both. Where a value that it is computed from
  * is missing, there is nothing to compare with.
  */
 export function differing(

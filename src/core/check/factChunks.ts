@@ -141,7 +141,7 @@ export class FactChunks<Place> {
     return chunk.placeOf(local);
   }
 
-  /** What is known of an entry by its number. */
+  /** Facts about an entry by its number. */
   known(number: number): KnownEntries {
     const { chunk, local } = this.#chunkOf(number);
     return new KnownEntries(chunk.facts, local);

@@ -88,7 +88,7 @@ const hasParts = (field: Field): boolean => {
 };
 
 /**
- * Compiles a field into what notes what its value says to other entries: what it must not share, what it points at, how
+ * Compiles a field into what notes what its value says to other entries: its unique values, its targets, how
  * it is classified. `undefined` for a field that says nothing to others.
  */
 export function gatherer(field: Field, context: ModelContext): Gather | undefined {

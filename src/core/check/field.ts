@@ -14,7 +14,7 @@ import { compact, isList, isObject, type Json, ownValue, type Path } from '../pl
 import { nearest } from '../plain/nearest.ts';
 import { checkAsset } from './assets.ts';
 
-/** What is wrong with a value, before anyone knows in which entry it stands. */
+/** Problems of a value, before anyone knows in which entry it stands. */
 interface Complaint extends Pick<Finding, 'message' | 'data' | 'severity'> {
   readonly limit?: Json;
   readonly fix?: Fix;
@@ -22,7 +22,7 @@ interface Complaint extends Pick<Finding, 'message' | 'data' | 'severity'> {
   readonly key?: string;
 }
 
-/** Receives what is wrong with a value, at a path inside it. */
+/** Receives problems of a value, at a path inside it. */
 export type ReportAt = (path: Path, complaint: Complaint) => void;
 
 /** A complaint whose data are those of its message. */

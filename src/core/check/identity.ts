@@ -6,7 +6,7 @@ import { type Json, type JsonObject, ownValue, type Path } from '../plain/json.t
 import { instantOf, isMoment } from '../plain/moment.ts';
 import { nearest } from '../plain/nearest.ts';
 
-/** Takes what is wrong with an entry, at a path inside it. */
+/** Takes problems of an entry, at a path inside it. */
 export type Find = <M extends MessageName>(message: M, path: Path, data: MessageData<M>) => void;
 
 /** Checks that the identifier of an entry is written as identifiers are. */

@@ -9,7 +9,7 @@ export interface KeptFacts {
   readonly rare: ReadonlyMap<number, RareFacts>;
 }
 
-/** What is known of an entry. */
+/** Facts about an entry. */
 export class KnownEntries {
   readonly #facts: KeptFacts;
   readonly #entry: number;

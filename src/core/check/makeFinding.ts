@@ -4,7 +4,7 @@ import type { MessageData, MessageName } from '../messages/words.ts';
 
 type More = Partial<Omit<Finding, 'finding' | 'message' | 'data' | 'entry'>>;
 
-/** A finding in an entry: of severity error, and about the entry as a whole, where nothing else is stated. */
+/** A finding in an entry: of severity error, and about the entry as a whole, by default. */
 export const foundIn = <M extends MessageName>(
   { type, id }: EntryAddress,
   message: M,

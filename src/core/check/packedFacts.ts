@@ -87,7 +87,7 @@ const statusNumbers = new Map(statuses.map((status, number) => [status, number])
 
 export const statusNumbered = (number: number | undefined): Status => statuses[number ?? 0] ?? 'published';
 
-/** What stands for the address of an entry. */
+/** A hash of the address of an entry. */
 export const hashOfAddress = (type: string, id: string): number => hashOf(id, hashOf(type));
 
 /** Gathers the facts of entries into columns. */

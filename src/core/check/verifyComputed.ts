@@ -15,7 +15,7 @@ export const inExpression = (path: Path, place: string, { problem, offset, ...re
   ...rest,
 });
 
-/** What is wrong with the fields of a type whose values follow from others. */
+/** Problems of the fields of a type whose values follow from others. */
 export function* verifyComputed(type: Type, model: Model, path: Path): Iterable<Mistake> {
   for (const field of type.fields.values())
     if (field.common.computed) yield* verifyAsked(field, [...path, 'fields', field.name]);

@@ -70,7 +70,7 @@ const slash = 0x2f;
 const identifierLimit = 200;
 /**
  * Characters that no identifier holds: a slash, control characters, line breaks, halves of characters, and characters
- * that nobody can see or that reorder what stands around them (UAX #9): such a name is not what it looks like.
+ * that nobody can see or that reorder the surroundings of them (UAX #9): such a name is not what it looks like.
  */
 const refused =
   '/\\u0000-\\u001f\\u007f-\\u009f\\u200b\\u2028-\\u202e\\u2060\\u2066-\\u2069\\ufeff\\ufff9-\\ufffb\\ud800-\\udfff';

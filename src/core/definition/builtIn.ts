@@ -51,7 +51,7 @@ export function keysOfFacts(stores: readonly BuiltInNames[]): readonly (readonly
 /** What the workspace available says of them, by their keys. */
 export const builtInByKey = (): ReadonlyMap<string, BuiltIn> => byKey;
 
-/** What stands under a key of an entry, if that is no field. */
+/** The value under a key of an entry, if that is no field. */
 export const builtInUnder = (key: string): BuiltIn | undefined => byKey.get(key);
 
 /** Puts back what another workspace had changed. */

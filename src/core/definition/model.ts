@@ -16,9 +16,9 @@ export interface ModelDoc {
   /** Each type whole: what it takes from kits, base types and shared definitions is written out in it. */
   readonly types: Readonly<Record<string, TypeDoc>>;
   readonly taxonomies: Readonly<Record<string, TaxonomyDoc>>;
-  /** What is kept once and used in many types, and which types use it. Absent where nothing is shared. */
+  /** Shared definitions, and which types use it. Absent where nothing is shared. */
   readonly shared?: Shared;
 }
 
-/** A model document as JSON: it is made of nothing else. */
+/** A model document as JSON: it consists of JSON values only. */
 export const asJson = (definition: object): JsonObject => definition as JsonObject;

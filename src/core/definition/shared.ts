@@ -88,7 +88,7 @@ export const KindFile = z.strictObject({ $schema: z.string().optional(), kind: z
 
 const Field = z.looseObject({ kind: z.string() });
 
-/** The normal form of what is shared. */
+/** The normal form of shared parts. */
 export const SharedForm = z.strictObject({
   kinds: z
     .record(

@@ -54,7 +54,7 @@ export function readingCounter(linked: Linked, by: ConversionContext): Counter {
   };
 }
 
-/** A value in few words: structured text by what it says. */
+/** A value in few words: structured text by its content. */
 const sayValue = (value: Json | undefined): string =>
   isObject(value) && isTree(value) ? `structured text ${quote(toPlain(value), 24)}` : quote(value);
 

@@ -96,7 +96,7 @@ function languageOptions(
   );
 }
 
-/** What is kept once and used in many types. What a change of it does is seen in the types that it reaches. */
+/** Shared definitions. The effect of a change shows in the types that it reaches. */
 function shared({ shared: oldShared = {} }: ModelDoc, { shared: newShared = {} }: ModelDoc): readonly Difference[] {
   return (['kinds', 'fields', 'kits', 'types'] as const).flatMap((part) =>
     each<Json>(asJson(oldShared[part] ?? {}), asJson(newShared[part] ?? {})).flatMap(

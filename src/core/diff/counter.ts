@@ -17,7 +17,7 @@ export interface Impact {
   readonly isSettled?: true;
   /** How the values say themselves that they are better carried over; what is counted is then that way. */
   readonly way?: Way;
-  /** A value and what it becomes, where values are carried over into another form: “21” as “PT21M”. */
+  /** A value and its new form, where values are converted: “21” as “PT21M”. */
   readonly carried?: string;
   /** The value that all entries have that have one, where some lack it. */
   readonly usual?: Json;
@@ -40,7 +40,7 @@ export interface Example {
   readonly why?: string;
 }
 
-/** An entry as counting sees it: in the names that the newer model gives to what was renamed. */
+/** An entry as counting sees it: in the names that the newer model gives to renamed parts. */
 export interface SampledEntry {
   readonly type: string;
   readonly id: string;

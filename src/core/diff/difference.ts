@@ -64,7 +64,7 @@ const byName: ReadonlyMap<string, DifferenceKind> = new Map(
   differenceKinds.map((differenceKind) => [differenceKind.name, differenceKind]),
 );
 
-/** What is known about differences of a name. @throws {Error} where none has it, which is a fault. */
+/** Facts about differences of a name. @throws {Error} where none has it, which is a fault. */
 export function kindOf({ name }: NamedDifference): DifferenceKind {
   const kind = byName.get(name);
   if (!kind) throw new Error(`no difference is called ${name}`);

@@ -4,7 +4,7 @@ import { shellWord } from '../plain/shellWord.ts';
 import { quote } from '../plain/words.ts';
 import type { Impact } from './counter.ts';
 
-/** A step as it is drafted: what it says, why it is there, and what it leaves open. */
+/** A step as it is drafted: its content, why it is there, and its open questions. */
 export interface DraftedStep {
   readonly data: JsonObject;
   readonly why: string;
@@ -19,7 +19,7 @@ interface OpenStep {
   readonly suggest?: JsonObject;
 }
 
-/** A step whose question may be answered with yes: entries get what is suggested then. */
+/** A step whose question may be answered with yes: entries get the suggestion then. */
 export function withSuggestion(step: DraftedStep, suggest: JsonObject): DraftedStep {
   if (!step.open) return step;
   const question = `${step.open.question.replace(/ Yes leaves them to their authors\.$/u, '')} Yes gives them ${saySuggestion(suggest)}.`;
@@ -27,7 +27,7 @@ export function withSuggestion(step: DraftedStep, suggest: JsonObject): DraftedS
   return { ...step, open: { question, how: hint, suggest } };
 }
 
-/** What is suggested, in words: the value itself, or what computes it. */
+/** The suggestion, in words: the value itself, or what computes it. */
 const saySuggestion = ({ value, cel }: JsonObject): string =>
   typeof cel === 'string' ? `what \`${cel}\` gives` : quote(value);
 

@@ -15,11 +15,11 @@ import { type FieldPlace, faults, valuesOf } from './fieldValues.ts';
 export interface Fit {
   readonly fits: number;
   readonly of: number;
-  /** What stands between the items, where the values are lists that are written as texts. */
+  /** The text between the items, where the values are lists that are written as texts. */
   readonly separator?: string;
 }
 
-/** What the entries say of what became of a field of the older model, by its older name. */
+/** What the entries say of the changes of a field of the older model, by its older name. */
 export interface Evidence {
   /** How well its values would fit another field. @param most how many are asked. */
   readonly fit: (oldField: FieldPlace, newField: Field, context: Model['context'], most: number) => Fit | undefined;

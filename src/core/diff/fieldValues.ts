@@ -83,7 +83,7 @@ export function termCounter(taxonomy: string, term: string, between: Model): Cou
   return countEntries(undefined, uses, (hits) => `${count(hits, 'entry uses', 'entries use')} it`);
 }
 
-/** What is wrong with a value: the names of the findings, each with the place inside the value. */
+/** Problems of a value: the names of the findings, each with the place inside the value. */
 export type Faults = (value: Json | undefined, status: Status) => readonly Fault[];
 
 export interface Fault {

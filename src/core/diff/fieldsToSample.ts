@@ -4,7 +4,7 @@ import type { FieldPlace } from './fieldValues.ts';
 import { inOldNames } from './statedRenames.ts';
 
 /**
- * The fields of the older model, by their older names, whose values can tell what became of them: those that are gone or
+ * The fields of the older model, by their older names, whose values can tell the changes of them: those that are gone or
  * seem to have another name, in types that have new fields.
  */
 export function fieldsInDoubt({ differences, renames }: Comparison): readonly FieldPlace[] {
@@ -24,7 +24,7 @@ function typeWithNew(difference: Difference): readonly string[] {
   return removed ? [removed.type] : [];
 }
 
-/** A field that is not where it was, as far as nobody has said what became of it. */
+/** A field that is not where it was, unless somebody has stated its new place. */
 function goneField(difference: Difference): FieldPlace | undefined {
   if (difference.name === 'field-removed') return { type: difference.type, field: difference.field };
   if (difference.name !== 'renamed' || difference.stated || difference.rename.what !== 'field') return undefined;

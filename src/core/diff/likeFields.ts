@@ -112,7 +112,7 @@ function withValues(
 /** How sure it has to be without the values, so that these could make it worth saying. */
 const leastToAsk = (newField: FieldDoc): number => (isTelling(newField) ? 0.2 : 0.35);
 
-/** The kinds whose values look like nothing else. */
+/** The kinds whose values look unlike any other. */
 const telling: ReadonlySet<string> = new Set(
   'date dateTime time duration email webAddress colour point choice term language asset'.split(' '),
 );

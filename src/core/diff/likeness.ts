@@ -30,7 +30,7 @@ interface Pair {
   readonly reasons: readonly string[];
 }
 
-/** Pairs what is gone with what is new, so that all pairs together are the most alike; each is used once. */
+/** Pairs removed with new parts, so that all pairs together are the most alike; each is used once. */
 export function pair(
   from: readonly string[],
   to: readonly string[],

@@ -75,7 +75,7 @@ interface Stated {
 }
 
 /**
- * What was stated of renames and moves, with a rename that was made after them. Renames are reported in the names of before,
+ * Statements about renames and moves, with a rename that was made after them. Renames are reported in the names of before,
  * moves in those of after.
  */
 export function withRename({ renames, moves }: Stated, next: Rename): Stated {

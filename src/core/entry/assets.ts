@@ -1,4 +1,4 @@
-/** What is known of a file by looking into it. */
+/** Facts about a file by looking into it. */
 export interface AssetFacts {
   /** By its content; `undefined` where nothing is known that looks like it. */
   readonly media: string | undefined;

@@ -48,7 +48,7 @@ const termsRef = { type: ['array', 'null'], items: { $ref: '#/$defs/term' } };
 
 const schemaOf = (schema: z.ZodType, title: string): JsonObject => ({ title, ...plain(schema) });
 
-/** A schema as it reads what is written, not what becomes of it. */
+/** A schema as it reads the written text, not the outcome for it. */
 function plain(schema: z.ZodType): JsonObject {
   const written = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any', reused: 'inline' });
   const { $defs: _, ...rest } = anyJson(written as unknown as JsonObject) as JsonObject;

@@ -12,7 +12,7 @@ export const keyText = (key: string): string => (/^[A-Za-z_$][\w$]*$/u.test(key)
 /** A text that does not end the comment it is in. */
 const commented = (text: string): string => text.replaceAll('*/', '*\u200b/');
 
-/** Words above a member. @param gap what stands before each line. */
+/** Words above a member. @param gap the text before each line. */
 export const doc = (lines: readonly string[], gap: string): string => {
   const comments = lines.flatMap((line) => commented(line).split(/\r\n|[\n\r\u2028\u2029]/u));
   return comments.length === 1

@@ -61,7 +61,7 @@ function bound(tightening: Compare<Json>, measure: Measure | undefined): Compati
   return measure ? { direction, measure } : { direction };
 }
 
-/** A list of what is allowed: more is wider. `idOf` tells the items apart; the rest of an item is presentation. */
+/** A list of allowed values: more is wider. `idOf` tells the items apart; the rest of an item is presentation. */
 export const allowed = (idOf: (item: Json) => string, readers?: Compatibility['readers']): Compatibility => ({
   direction: (before, after) => {
     const had = new Set((isList(before) ? before : []).map(idOf));

@@ -4,7 +4,7 @@ import type { Converted } from './define.ts';
 
 const asText = (value: Json): Converted => ({ value: String(value) });
 
-/** What becomes text as it stands: every kind that stores a text, a number or a truth value. */
+/** Kinds whose values become text unchanged: every kind that stores a text, a number or a truth value. */
 export const textConversions = {
   text: asText,
   longText: asText,

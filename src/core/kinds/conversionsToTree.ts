@@ -8,7 +8,7 @@ import type { Converted } from './define.ts';
 const htmlElement =
   /<(p|b|i|u|s|em|strong|a|ul|ol|li|h[1-6]|blockquote|pre|code|div|span|table|figure|sub|sup)(?:\s[^<>]*)?>[\s\S]*<\/\1\s*>|<(?:br|hr|img)(?:\s[^<>]*)?\/?>/iu;
 
-/** A text as paragraphs; one that is written in HTML as what it says there. */
+/** A text as paragraphs; one that is written in HTML becomes the content of the HTML. */
 function fromTextOrHtml(value: Json, options: TextLimits): Converted {
   const text = String(value);
   return htmlElement.test(text) ? converted(conversion().htmlToTree(text), options) : fromPlain(value);

@@ -30,7 +30,7 @@ export interface ModelContext {
   readonly kindsOf: (type: string) => ReadonlyMap<string, string> | undefined;
 }
 
-/** What there is to say of a finding beside its data. */
+/** The words for a finding beside its data. */
 interface ReportOptions {
   /** What the model allows, where that can be stated in one value. */
   readonly limit?: Json;
@@ -44,7 +44,7 @@ interface ReportOptions {
   readonly fix?: Fix;
 }
 
-/** Takes what is wrong with one value, as far as the kind can tell; the checker adds where it stands. */
+/** Takes problems of one value, as far as the kind can tell; the checker adds where it stands. */
 export type Report = <M extends MessageName>(message: M, data: MessageData<M>, options?: ReportOptions) => void;
 
 /** A mistake in a field's options that only shows beside the rest of the model. */
@@ -52,7 +52,7 @@ export interface OptionMistake {
   readonly option: string;
   /** Where inside the option, if not the option as a whole. */
   readonly inside?: Path;
-  /** That the last key of that path is wrong itself, not what it holds. */
+  /** That the last key of that path is wrong itself, not its content. */
   readonly atKey?: true;
   readonly says: string;
   readonly mend: string;
@@ -124,7 +124,7 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   readonly options: S;
   /** Options as they are written, and a value that obeys them: shown wherever the kind is explained. */
   readonly example: { readonly options: JsonObject; readonly value: Json };
-  /** What is wrong with the options beyond their shape. */
+  /** Problems of the options beyond their shape. */
   readonly mistakes?: (options: O, context: ModelContext, home: Home) => Iterable<OptionMistake>;
   /** Compiles the options into a check of one value. */
   readonly check: (options: O, context: ModelContext) => (value: Json, report: Report) => void;
@@ -145,7 +145,7 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
     readonly of: (value: Json, options: O, context: ModelContext) => readonly FoundLink[];
     /** The types that values may point at, and what goes for the other side. */
     readonly to: (options: O) => PointsAt;
-    /** A value after entries that it points at have other addresses; nothing else in it changes. */
+    /** A value after entries that it points at have other addresses; the rest of it stays. */
     readonly relocated: (value: Json, elsewhere: Elsewhere, options: O) => Json;
   };
   /** For kinds whose values name files below `assets/`. */
@@ -168,7 +168,7 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
     readonly value?: (value: Json, options: O, rename: Rename, home: Home) => Json;
   };
   /**
-   * The CEL type of a value, for type-checking expressions; `dyn` where it has none. With the types of what it is made of,
+   * The CEL type of a value, for type-checking expressions; `dyn` where it has none. With the types of its parts,
    * where that is always the same.
    */
   readonly cel: CelType | { readonly type: CelType; readonly parts: Readonly<Record<string, CelType>> };
@@ -180,7 +180,7 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   readonly textLimits?: (options: O) => TextLimits;
   /** Whether its option `fields` holds fields to itself, whose values stand inside its value. */
   readonly nests?: true;
-  /** Whether its options `keys` and `value` are fields, of which its values are made: keys that are data, and what stands under them. */
+  /** Whether its options `keys` and `value` are fields, of which its values are made: keys that are data, and the value under them. */
   readonly maps?: true;
   /** Whether values are languages of the workspace. */
   readonly usesLanguages?: true;

@@ -3,12 +3,12 @@ import { isList, isObject, type Json, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { list, quote } from '../plain/words.ts';
 
-/** What is wrong in a JSON Schema, and where in it. */
+/** A problem in a JSON Schema, with its place. */
 export interface SchemaMistake {
   readonly inside: Path;
   readonly says: string;
   readonly mend: string;
-  /** That the key itself is wrong, not what it holds. */
+  /** That the key itself is wrong, not its content. */
   readonly atKey?: true;
 }
 
@@ -150,7 +150,7 @@ const keywords: ReadonlyMap<string, Judge> = new Map(
 );
 
 /**
- * What is wrong in a JSON Schema by itself, each with its place. Keywords that the draft does not know are allowed, as it
+ * The problems of a JSON Schema itself, each with its place. Keywords that the draft does not know are allowed, as it
  * says, unless one is so near to another that it will be a slip of the pen.
  */
 export function* mistakesInSchema(schema: Json, inside: Path = []): Mistakes {

@@ -90,7 +90,7 @@ function failures(validator: Validator, value: Json) {
 
 /**
  * Where no alternative of `anyOf` or `oneOf` fits: one failure, which says of each why it does not, instead of all that
- * is wrong in each. The validator tells what stands inside a keyword right after it.
+ * is wrong in each. The validator tells the content of a keyword right after it.
  */
 function byAlternatives(errors: readonly OutputUnit[]): readonly OutputUnit[] {
   const reported: OutputUnit[] = [];

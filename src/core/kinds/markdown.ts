@@ -82,7 +82,7 @@ export const markdown = defineKind({
 const linksIn = (value: Json, readLinks: ModelContext['readLinks']): readonly TextLink[] =>
   typeof value === 'string' ? (readLinks?.(value) ?? []) : [];
 
-/** A Markdown text whose links to entries lead to where these are now; nothing else in it changes. */
+/** A Markdown text whose links to entries lead to where these are now; the rest of it stays. */
 const relocatedLinks = (text: string, elsewhere: Elsewhere): string =>
   text.replace(
     new RegExp(

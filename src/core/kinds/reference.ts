@@ -10,7 +10,7 @@ import { identifierShape, type Shape } from './shape.ts';
 
 type Inverse = string | { readonly name: string; readonly min?: number | undefined; readonly max?: number | undefined };
 
-/** What is stated about the other side, whether by its name alone or with bounds. */
+/** Statements about the other side, whether by its name alone or with bounds. */
 const sidesOf = (inverse: Inverse | undefined): Partial<Exclude<Inverse, string>> =>
   typeof inverse === 'string' ? { name: inverse } : (inverse ?? {});
 

@@ -14,7 +14,7 @@ export const linkOptions = z
 
 type Links = NonNullable<z.output<typeof linkOptions>>;
 
-/** More schemes and more types let more pass; where one of the lists comes or goes, it depends on what is usual. */
+/** More schemes and more types let more pass; where one of the lists comes or goes, it depends on the default. */
 export const linkMeaning: Compatibility = {
   direction: (before, after) => {
     if (!isObject(before) || !isObject(after)) return condition.direction(before, after);

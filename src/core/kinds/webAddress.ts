@@ -70,7 +70,7 @@ export const webAddress = defineKind({
   gist: ({ schemes, hosts }) => [schemes?.join(', '), hosts?.join(', ')].filter(Boolean).join('; '),
 });
 
-/** A list of what is allowed, where no list means some usual ones, or everything. */
+/** A list of allowed values, where no list means some usual ones, or everything. */
 function orEverything(otherwise: readonly string[] | undefined) {
   const inner = allowed(String);
   return {

@@ -7,7 +7,7 @@ import { type GatheredIds, IdStatistics, Ids } from './ids.ts';
 /** So many entries of a type are kept as they are, to see what is made of what. */
 const sampled = 200;
 
-/** What was seen of the entries of a type: plain data. */
+/** Statistics of the entries of a type: plain data. */
 export interface GatheredType {
   readonly entries: number;
   readonly isTable: boolean;
@@ -18,13 +18,13 @@ export interface GatheredType {
   readonly sample: readonly Entry[];
 }
 
-/** What was seen of entries: plain data. */
+/** Statistics of entries: plain data. */
 export interface GatheredEntries {
   readonly types: ReadonlyMap<string, GatheredType>;
   readonly ids: GatheredIds;
 }
 
-/** What was seen of the entries of a type. */
+/** Statistics of the entries of a type. */
 export class TypeStatistics {
   entries = 0;
   isTable = false;
@@ -99,13 +99,13 @@ export class EntryStatistics {
     this.#ids.add(entry.type, entry.id);
   }
 
-  /** Takes what was seen of others, as if they had been seen behind these. */
+  /** Adds the statistics of later entries. */
   take({ types, ids }: GatheredEntries): void {
     for (const [name, type] of types) this.#typeOf(name).take(type);
     this.#ids.take(ids);
   }
 
-  /** What was seen, for others to take. */
+  /** The statistics, for others to take. */
   gathered(): GatheredEntries {
     return { types: new Map([...this.types].map(([name, type]) => [name, type.gathered()])), ids: this.#ids.done() };
   }

@@ -4,13 +4,13 @@ import { type GatheredTexts, type TextFacts, TextStatistics } from './textStatis
 /** Objects with more keys than these altogether are maps, and their keys are data. */
 const mostKeys = 120;
 
-/** What is only counted. */
+/** Plain counts. */
 const counted = [
   ...(['holders', 'filled', 'emptyLists', 'emptyTexts', 'lists', 'singles'] as const),
   ...(['texts', 'integers', 'decimals', 'booleans', 'objects', 'others', 'ownIds'] as const),
 ];
 
-/** What was seen of the values in one place: plain data. */
+/** Statistics of the values in one place: plain data. */
 export interface GatheredValues extends Readonly<Record<(typeof counted)[number], number>> {
   readonly items: { readonly least: number; readonly most: number };
   readonly numbers: { readonly least: number; readonly most: number };
@@ -42,7 +42,7 @@ export class FieldStatistics {
   /** Texts that are the identifier of the entry that they are in. */
   ownIds = 0;
   numbers = { least: Number.POSITIVE_INFINITY, most: Number.NEGATIVE_INFINITY };
-  /** What stands inside objects, by its key; no more than can be distinguished. */
+  /** The content of objects, by its key; no more than can be distinguished. */
   readonly inside = new Map<string, FieldStatistics>();
   /** All that stands inside of objects whose keys are data. */
   any: FieldStatistics | undefined;
@@ -72,7 +72,7 @@ export class FieldStatistics {
     for (const item of value) this.#one(item, id);
   }
 
-  /** Takes what was seen in another place, as if it had been seen in this one. */
+  /** Takes the statistics of another place, as if its values were in this one. */
   take(other: GatheredValues): void {
     for (const key of counted) this[key] += other[key];
     this.items = {
@@ -93,7 +93,7 @@ export class FieldStatistics {
     }
   }
 
-  /** What was seen, for another one to take. */
+  /** The statistics, for another one to take. */
   gathered(): GatheredValues {
     const { items, numbers, inside, any, example } = this;
     return {

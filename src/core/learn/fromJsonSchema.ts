@@ -81,7 +81,7 @@ function bundled(document: Json, load: (file: string) => Json | undefined): Json
   return isObject(resolved) && Object.keys(files).length > 0 ? { ...resolved, [besideKey]: files } : resolved;
 }
 
-/** Keywords that say nothing of what is stored, or that are understood here. */
+/** Keywords that say nothing of stored values, or that are understood here. */
 const understood = new Set(
   `$schema $id id $anchor $comment $defs definitions $ref title description default examples example type enum const format
   required properties additionalProperties patternProperties unevaluatedProperties items minItems maxItems uniqueItems
@@ -219,7 +219,7 @@ class SchemaReader {
     return isMeant ? types : [];
   }
 
-  /** The schema of one entry: of an object itself, of a list or a map of what is in it. */
+  /** The schema of one entry: of an object itself, of a list or a map of its content. */
   #holder(schema: JsonObject, depth = 0): JsonObject | undefined {
     if (depth > 3) return undefined;
 
@@ -245,7 +245,7 @@ class SchemaReader {
 
   /* ── what a schema says altogether ─────────────────────────────────────────────────────────────────────────── */
 
-  /** A schema with what it refers to, and what it says in several parts, in one. */
+  /** A schema with its targets, and its content in several parts, in one. */
   #whole(schema: JsonObject, path: readonly string[]): JsonObject {
     const existing = this.#wholes.get(schema);
     if (existing) return existing;

@@ -16,7 +16,7 @@ interface Behind {
 /** What was seen of a key whose values are few, by value. */
 type Gate = Map<Word, Behind>;
 
-/** What was seen of keys and those beside them: plain data. */
+/** Statistics of keys and those beside them: plain data. */
 export interface GatheredGates {
   /** All keys, which `present` numbers. */
   readonly keys: readonly string[];
@@ -98,7 +98,7 @@ export class Gates {
     return { keys: this.#keys.texts, gates: this.#gates, open: this.#open, entries: this.#entries };
   }
 
-  /** What was seen behind a value of a key; nothing where that has too many. */
+  /** Statistics behind a value of a key; nothing where that has too many. */
   #behind(key: string, value: Word | undefined): Behind | undefined {
     const gate = this.#gates.get(key) ?? new Map<Word, Behind>();
     const existing = value === undefined ? undefined : gate.get(value);

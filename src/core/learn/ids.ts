@@ -1,7 +1,7 @@
 import { isId } from '../definition/address.ts';
 import { differentIn, WideColumn, wideHashOf } from '../plain/columns.ts';
 
-/** What stands for the identifiers of the entries of each type: plain data. */
+/** Hashes of the identifiers of each type: plain data. */
 export type GatheredIds = ReadonlyMap<string, { readonly hashes: Float64Array; readonly unfit: number }>;
 
 /** Gathers the identifiers of entries: eight bytes for each. */
@@ -74,7 +74,7 @@ export class Ids {
 
   /**
    * The type at whose entries most of some texts point, by identifiers alone; and how many of them do.
-   * @param texts how often each stands, or what stands for each in the order of these numbers.
+   * @param texts how often each stands, or a hash of each in the order of these numbers.
    */
   target(
     texts: ReadonlyMap<string, number> | Float64Array,

@@ -12,7 +12,7 @@ export interface LearntKit {
   readonly types: readonly string[];
 }
 
-/** What is looked at of a type. */
+/** The facts about a type that kits are made from. */
 interface FieldsOfType {
   readonly name: string;
   readonly titled: string | undefined;

@@ -360,7 +360,7 @@ function formOf({ texts, integers, decimals, booleans, objects }: FieldStatistic
 /** What is where no field has an address: nothing is stated or asked of it, and nothing is a term. */
 const aside = (learning: Learning): Learning => ({ ...learning, above: undefined, taxonomyOf: () => undefined });
 
-/** A group whose keys are data: what stands under all of them together. */
+/** A group whose keys are data: the value under all of them together. */
 function mapOf(statistics: FieldStatistics, learning: Learning): Value {
   const keys = statistics.inside.size + (statistics.any ? 1 : 0);
   const together = new FieldStatistics();

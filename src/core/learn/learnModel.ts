@@ -52,7 +52,7 @@ export interface LearntModel {
   readonly refused: readonly Refused[];
 }
 
-/** What is known beside the entries. */
+/** Facts beside the entries. */
 export interface LearningContext {
   /** Whether a text is the name of a file that entries can show. */
   readonly isAsset: (text: string) => boolean;
@@ -264,7 +264,7 @@ function underCondition(field: LearntField, condition: Condition | undefined): L
 /** A share of cells that hold several items makes all of them lists; items are short. */
 const [manyShare, shortItem] = [0.1, 60];
 
-/** What was seen of cells: as lists where enough of them are some. */
+/** Statistics of cells: as lists where enough of them are some. */
 function asListed(statistics: FieldStatistics, lists: FieldStatistics | undefined): FieldStatistics {
   if (!lists || lists.items.most < 2 || lists.text.longest > shortItem || areClauses(lists)) return statistics;
   return lists.count - lists.filled >= Math.max(1, manyShare * lists.filled) ? lists : statistics;

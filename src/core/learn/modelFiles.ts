@@ -109,7 +109,7 @@ function comment(node: unknown, fields: readonly LearntField[]): void {
   }
 }
 
-/** What is not sure, with what is to be written where it is otherwise. */
+/** Uncertain parts, with what is to be written where it is otherwise. */
 function openText({ asks, answers: [openAnswer, ...rest] }: OpenQuestion): string {
   const words = rest.map(({ as, says: definition }) => {
     if (!definition) return as === 'required' ? '`required: true`' : `without \`${openAnswer.as}\``;

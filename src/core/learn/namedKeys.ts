@@ -2,7 +2,7 @@ import { builtInByKey } from '../definition/builtIn.ts';
 import { celName, fieldNameFrom, fitKeys } from '../definition/fieldName.ts';
 import { EntryStatistics, type GatheredEntries, type GatheredType } from './entryStatistics.ts';
 
-/** What was seen in all stores, by the names that its fields can have. */
+/** The statistics in all stores, by the names that its fields can have. */
 export interface NamedEntries {
   readonly seen: EntryStatistics;
   /** The keys that no field can be called, by the names of the fields that they hold. */
@@ -11,7 +11,7 @@ export interface NamedEntries {
   readonly inStores: ReadonlyMap<string, ReadonlyMap<string, string>>;
 }
 
-/** Joins what was seen in several stores. A key that no field can be called gets the name of one, everywhere the same. */
+/** Joins the statistics in several stores. A key that no field can be called gets the name of one, everywhere the same. */
 export function named(stores: ReadonlyMap<string, EntryStatistics>): NamedEntries {
   const [only, ...rest] = stores.values();
   const names = namesFor(

@@ -17,7 +17,7 @@ const [oftenInLists, shortTerm] = [1.5, 40];
 /** So many can be choices where a person says so. */
 const mostSaid = 100;
 
-/** Texts with what was counted of them. */
+/** Texts with counts of them. */
 export interface Texts {
   readonly name: string;
   readonly statistics: FieldStatistics;

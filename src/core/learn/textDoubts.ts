@@ -21,7 +21,7 @@ import {
 import { writtenKinds } from './textStatistics.ts';
 import type { Doubt, Learning, Value } from './value.ts';
 
-/** What texts are treated as, with what they may be as well. */
+/** What texts are treated as, with their alternatives. */
 export function textOf(name: string, statistics: FieldStatistics, learning: Learning): Value {
   const texts = textsOf(name, statistics, learning);
   const value = takenFor(texts);

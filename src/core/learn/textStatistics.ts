@@ -41,7 +41,7 @@ const fewTried = 40;
 const sampled = 500;
 
 /**
- * What is counted of texts: `thousandths` are numbers with just three digits behind the point, which may part thousands;
+ * Counts of texts: `thousandths` are numbers with just three digits behind the point, which may part thousands;
  * `numbersElse` and `datesElse` are such to a person, written as no number and no date is here.
  */
 const counted = [
@@ -59,11 +59,11 @@ interface TextSums extends Readonly<Record<(typeof counted)[number], number>> {
   readonly written: ReadonlyMap<WrittenKind, number>;
   /** Some of all, each as likely as any other. */
   readonly some: readonly string[];
-  /** What stands for each of them, as long as all could be identifiers of entries. */
+  /** A hash of each of them, as long as all could be identifiers of entries. */
   readonly ids: Float64Array | undefined;
 }
 
-/** What was seen of texts, as plain data: few different ones are only counted, of more it is summed up what they look like. */
+/** Statistics of texts, as plain data: few different ones are only counted, of more it is summed up what they look like. */
 export type GatheredTexts = { readonly counts: ReadonlyMap<string, number> } | { readonly sums: TextSums };
 
 /** What texts are like. */
@@ -73,7 +73,7 @@ export interface TextFacts extends Omit<TextSums, 'ids'> {
   /** Whether no two are the same. */
   readonly areDifferent: () => boolean;
   /**
-   * What stands for each of them, in the order of these numbers, where they are too many to be in `counts` and all could be
+   * A hash of each of them, in the order of these numbers, where they are too many to be in `counts` and all could be
    * identifiers of entries.
    */
   readonly hashes: (() => Float64Array) | undefined;

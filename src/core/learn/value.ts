@@ -43,7 +43,7 @@ export interface Value {
   readonly fields: readonly LearntField[];
   /** The terms that they are, of a taxonomy. */
   readonly terms?: readonly string[];
-  /** What they may be as well, and is to be asked. */
+  /** Their alternatives, which become a question. */
   readonly doubt?: Doubt;
 }
 
@@ -64,7 +64,7 @@ export interface LearntField {
   readonly against: number;
   /** The fields inside it. */
   readonly fields: readonly LearntField[];
-  /** What is not sure. */
+  /** Uncertain parts. */
   readonly questions: readonly OpenQuestion[];
 }
 
@@ -103,7 +103,7 @@ export const value = (object: JsonObject, reason: string, against = 0, fields: r
   fields,
 });
 
-/** A limit with some room above what is there. */
+/** A limit with some room above the largest value. */
 export function roundUp(longest: number): number {
   for (let power = 10; ; power *= 10)
     for (const step of [1, 1.5, 2, 3, 4, 6, 8]) if (step * power >= 1.1 * longest) return step * power;

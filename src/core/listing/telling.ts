@@ -19,7 +19,7 @@ const namesOf = (types: readonly Type[]): ReadonlySet<string> =>
 const isTold = ({ kind }: Field): boolean => kind.glance > 0;
 
 /**
- * Of the columns that may tell something those that do, the most telling first: what names entries, what was asked about,
+ * Of the columns that may tell something those that do, the most telling first: what names entries, the requested part,
  * then by how many have a value and how much these differ.
  * @param rows what is in each column, by name, for some of the entries.
  */

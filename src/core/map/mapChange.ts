@@ -2,14 +2,14 @@ import type { Rename } from '../definition/rename.ts';
 import { equal, type Json } from '../plain/json.ts';
 import { type Arrow, type Box, boxId, type FieldOfBox, type ModelMap } from './modelMap.ts';
 
-/** What became of a part of a map. */
+/** The changes of a part of a map. */
 type Mark = 'added' | 'removed' | 'changed' | 'renamed' | 'moved';
 
 interface Marked {
   readonly mark?: Mark;
-  /** Its name before; of what was moved, where it was. */
+  /** Its name before; of moved parts, where it was. */
   readonly was?: string;
-  /** Where it is now, of what was moved away. */
+  /** Where it is now, of moved parts. */
   readonly now?: string;
 }
 
@@ -33,14 +33,14 @@ interface MarkedBox extends Omit<Box, 'groups'>, Marked {
 }
 type MarkedArrow = Arrow & Marked;
 
-/** A map with what became of its parts since another. */
+/** A map with the changes of its parts since another. */
 export interface MapChange {
   readonly boxes: readonly MarkedBox[];
   readonly arrows: readonly MarkedArrow[];
 }
 
 /**
- * Lays two maps over each other: what is there now, and what is gone beside it.
+ * Lays two maps over each other: the new content, and removed parts beside it.
  * @param before the older model in the names of the newer one.
  */
 export function changeOf(before: ModelMap, after: ModelMap, same: SameAs): MapChange {

@@ -109,7 +109,7 @@ export function mapOf(model: Model): ModelMap {
 /** A field where it is made, with its addresses in all types that have it. */
 interface FieldRow {
   readonly box: string;
-  /** What it is called there. */
+  /** Its name there. */
   readonly name: string;
   readonly field: Field;
   readonly addresses: string[];

@@ -6,7 +6,7 @@ import type { Json } from '../plain/json.ts';
 import { shellWord } from '../plain/shellWord.ts';
 import { count, groupThousands, list, listSome, quote, sentences } from '../plain/words.ts';
 
-/** What is wrong, as the end of a sentence that starts with what it is about, and what to do about it. */
+/** The problem, as the end of a sentence that starts with its subject, and what to do about it. */
 export interface Words {
   readonly says: string;
   readonly mend: string;

@@ -156,7 +156,7 @@ export function migrationText(head: DraftHead, drafted: readonly DraftedStep[]):
   return headText(head, open, drafted.length === 0) + drafted.map(stepText).join('\n');
 }
 
-/** What stands above the steps. @param open how many questions are left. */
+/** The heading above the steps. @param open the number of questions. */
 export function headText(
   { number, about, from, to, fromName, toName, apart = [] }: DraftHead,
   open: number,

@@ -20,7 +20,7 @@ export interface EditedEntry {
   readonly edited: Entry;
 }
 
-/** What is done to an entry as it was before, so that it keeps what was edited since. */
+/** What is done to an entry as it was before, so that it keeps later edits. */
 export interface EditsKept {
   readonly operations: readonly Operation[];
   /** The fields, by their older names, that are kept as they were edited. */
@@ -30,7 +30,7 @@ export interface EditsKept {
 }
 
 /**
- * Works out what an entry was before a migration, with what was edited since. Both what the migration left and what it
+ * Works out what an entry was before a migration, with later edits. Both what the migration left and what it
  * became are undone by the inverse steps: where the two differ, somebody edited it, and that is done to the entry as
  * it was. So what nobody touched is what it was, whatever its inverse would make of it.
  * @param back the inverse steps, planned over the newer model.
@@ -64,7 +64,7 @@ export function editsKept({ before, after, edited: entry }: EditedEntry, back: P
 }
 
 /**
- * What an entry says and the way back does not: values that make no difference to what it becomes, and of which no step
+ * What an entry says and the way back does not: values that make no difference afterwards, and of which no step
  * says that it loses them. Steps that see all entries put them into others, and these are what they were.
  * @param beside the entry without what is asked about: as a run left it, or without any value where it came since.
  */

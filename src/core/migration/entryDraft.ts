@@ -87,7 +87,7 @@ export class EntryDraft {
   }
 
   /**
-   * The groups of keys in which a field stands: the entry itself, or each object above it. What is done to one leaves
+   * The groups of keys in which a field stands: the entry itself, or each object above it. The operations on one leaves
    * the others as they are.
    * @param type the type as the entry obeys it now.
    */
@@ -193,7 +193,7 @@ export class Holder {
     this.draft.remove(key);
   }
 
-  /** What stands under the new name already, although its type knew nothing of it, makes way and is lost. */
+  /** The value under the new name already, although its type knew nothing of it, makes way and is lost. */
   rename(key: string, to: string): void {
     const keys = this.keys();
     if (Object.hasOwn(keys, key) && Object.hasOwn(keys, to)) {
@@ -211,7 +211,7 @@ export class Holder {
 
   /**
    * Notes that a value cannot be carried on.
-   * @param inside where it stands: at a key, or somewhere inside what is there.
+   * @param inside where it stands: at a key, or somewhere inside the existing content.
    * @param becomes what is put instead of it, if anything is.
    */
   note(inside: Path, value: Json, reason: string, becomes?: Json): void {

@@ -28,7 +28,7 @@ export const fillShape = {
       'What each entry gets, computed from it: a CEL expression over `entry`. For a field inside an object also over `item`: the object.',
     ),
 };
-/** The key by which a step takes over what another one was answered: fields that are kept once are asked about once. */
+/** The key by which a step takes over what another one was answered: fields that are kept once are requested once. */
 export const likeShape = {
   like: z
     .string()

@@ -23,7 +23,7 @@ import { isSlip } from '../plain/nearest.ts';
 import { freeSlug } from '../plain/slugify.ts';
 import type { Operation } from './operation.ts';
 
-/** What is wrong with an entry, as far as mending it depends on that. */
+/** Problems of an entry, as far as mending it depends on that. */
 export interface Wrong {
   readonly finding: string;
   readonly message: string;
@@ -55,13 +55,13 @@ export interface MendContext {
   readonly isTaken: (type: string, field: string, value: string) => boolean;
 }
 
-/** What can be done about what is wrong with an entry; `undefined` where that is a person's business alone. */
+/** What can be done about problems of an entry; `undefined` where that is a person's business alone. */
 export function mendOf(wrong: Wrong, entry: Entry, context: MendContext): Mend | undefined {
   const type = context.model.types.get(entry.type);
   const values = { ...entry.values, ...fieldsOf(entry, type) };
   const path = pathIn(values, parsePointer(wrong.pointer));
   const before = at(values, path);
-  // What stands below the front matter, or inside a text, is written by people.
+  // The text below the front matter, or inside a text, is written by people.
   const isProse = entry.prose !== undefined && type?.body !== undefined && path[0] === type.body.name;
   if (isProse) return undefined;
 

@@ -15,7 +15,7 @@ export interface MoveAlong {
   readonly to: string;
   /** The reference that leads from the one type to the other, whichever of the two has it. */
   readonly along: string;
-  /** What it says there, where that is something else. */
+  /** Its value there, if that differs. */
   readonly field?: Json | undefined;
 }
 
@@ -60,7 +60,7 @@ export function movedAlong(model: ModelDoc, step: MoveAlong): ModelDoc {
   });
 }
 
-/** What becomes of the entries: each value goes to the entries at the other end, the first where several come to one. */
+/** The outcome for the entries: each value goes to the entries at the other end, the first where several come to one. */
 export function takeAlong(step: MoveAlong, { before, after, orderOf }: StepContext): TakingAll {
   const { from, target, by, isForward } = placesOf(step);
   const { field } = linkedField(before, from.type, from.field);

@@ -1,6 +1,6 @@
 import type { Json, Path } from '../plain/json.ts';
 
-/** What a store has to do to an entry, in this order. Nothing else in the entry may change. */
+/** What a store has to do to an entry, in this order. The rest of the entry stays. */
 export type Operation =
   | { readonly do: 'rename'; readonly inside: Path; readonly key: string; readonly to: string }
   | { readonly do: 'set'; readonly path: Path; readonly value: Json; readonly after: readonly string[] }

@@ -38,7 +38,7 @@ export interface MigrationStep {
   readonly answers: readonly AnswerForm[];
 }
 
-/** What a step may say beside what it does: a question, and the answer to it. */
+/** The optional keys of a step: a question and its answer. */
 export const questionShape = {
   open: z.string().optional().describe('A question that only a person can answer; the migration does not run before.'),
   suggest: z
@@ -119,7 +119,7 @@ interface StepQuestion {
   readonly suggest: Json | undefined;
 }
 
-/** What a step says once its question is answered: with what is suggested after a yes, in another way after a no. */
+/** What a step says once its question is answered: with the suggestion after a yes, in another way after a no. */
 function decidedBy(question: StepQuestion): Outcome<JsonObject, Omit<Mistake, 'path'>> {
   const { kind, written, answer, suggest } = question;
   const isFilled = written.value !== undefined || written.cel !== undefined;

@@ -90,7 +90,7 @@ function withDecisions(step: DraftedStep, { data }: MigrationStep): DraftedStep 
 
 /**
  * A migration's text with some of its steps alone, in the same order: each as it stands, or as it says now.
- * @param steps the numbers of the steps that stay, and what they say.
+ * @param steps the numbers of the steps that stay, and their content.
  */
 export function keptSteps(
   written: WrittenStep,

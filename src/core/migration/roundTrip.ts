@@ -67,7 +67,7 @@ export class RoundTrip {
     throw new Error(`the inverse does not fit: ${JSON.stringify(planned.problem)}`);
   }
 
-  /** Shows what becomes of an entry. */
+  /** Shows the outcome for an entry. */
   see({ draft, effects, newEntries }: Migrated): void {
     for (const { step, becomes } of effects) {
       const { kind, data } = this.#steps[step - 1] ?? {};
@@ -91,7 +91,7 @@ export class RoundTrip {
     return stagesThatSeeAll(this.#back);
   }
 
-  /** Shows what becomes of an entry, in a round. */
+  /** Shows the outcome for an entry, in a round. */
   show(round: number, migrated: Migrated): void {
     for (const entry of afterwards(migrated)) showEntry(this.plan, round, entry, this.#look);
   }
@@ -137,7 +137,7 @@ export class RoundTrip {
     return isLost || (before === undefined && way.isGiven);
   }
 
-  /** The names that a field has on the way, and what is done to it. */
+  /** The names that a field has on the way, and the operations on it. */
   #wayOf(type: string, field: string): Way {
     const types = new Set([type]);
     const names = new Set([field]);

@@ -78,11 +78,11 @@ interface Definition<S extends z.ZodRawShape> {
   /** The keys beside the verb that hold addresses, too. */
   readonly addresses?: readonly (keyof S & string)[];
   /**
-   * Of a step that is guessed from what is gone and what is new: the guess as `apart` names it. Where it is wrong, the steps are
+   * Of a step that is guessed from what is gone and new parts: the guess as `apart` names it. Where it is wrong, the steps are
    * worked out anew without it, and another guess about the same thing may be right.
    */
   readonly guess?: (step: Written<S>) => string;
-  /** How a question of the step is answered; where it does not say, by a yes, or by what it gives to entries. */
+  /** How a question of the step is answered; where it does not say, by a yes, or by its result to entries. */
   readonly answers?: (step: Written<S>) => readonly AnswerForm[];
   /** What a yes to a question of the step does; where it does not say, it takes the step as it stands. */
   readonly yes?: (step: Written<S>) => YesMeans;

@@ -10,7 +10,7 @@ import type { Field } from './link.ts';
 import { type Separator, splitItems } from './separators.ts';
 import { kindConverter, mayBeWritten } from './writtenTexts.ts';
 
-/** What becomes of a whole value on its way to another definition of its field. */
+/** The outcome for a whole value on its way to another definition of its field. */
 export interface ConversionOutcome {
   /** What can be carried; `undefined` where nothing is left. */
   readonly value: Json | undefined;

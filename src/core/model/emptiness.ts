@@ -1,5 +1,5 @@
 /**
- * What counts as no value, wherever it is asked: by what is required, by rules and expressions (`has`), by conversions
+ * What counts as no value: for `required`, by rules and expressions (`has`), by conversions
  * and by counts. Nothing, an empty text, an empty list and a group without keys are none; but for a field that says that
  * its value may be empty: there, only nothing is none.
  */

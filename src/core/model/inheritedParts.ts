@@ -9,7 +9,7 @@ export interface FilePlace {
   readonly path: Path;
 }
 
-/** A place that says something about a field, and what it says. */
+/** A place that says something about a field, and its content. */
 export interface StatingFile extends FilePlace {
   readonly data: Json;
 }

@@ -15,7 +15,7 @@ interface Arriving {
 
 /**
  * The fields that arrive in an object by the kits it names, as they stand inside one: without the part of a form.
- * @param names what stands under `kits`; undefined where nothing does.
+ * @param names the value of `kits`; undefined if it is missing.
  */
 export function kitsInside(
   names: Json | undefined,

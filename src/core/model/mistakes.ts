@@ -41,7 +41,7 @@ function withoutProto(data: Json): Json {
 
 type Issue = z.core.$ZodIssue;
 
-/** What was read with which schema, and how that is called. */
+/** The data, its schema, and the name of that schema. */
 interface ReadWith {
   readonly schema: z.core.$ZodType;
   readonly data: Json;

@@ -10,7 +10,7 @@ import type { ParsedFile } from './parsedDefinition.ts';
 import { onlyKinds, readField } from './readField.ts';
 import { readHead, readRawFields } from './readHead.ts';
 
-/** What was read of a kit's file. */
+/** The content of a kit's file. */
 export function readKit(data: JsonObject): ParsedFile {
   const head = readHead(KitFile, data, 'kit', 'a kit');
   const { fields, mistakes } = readRawFields(ownValue(data, 'fields'));
@@ -22,7 +22,7 @@ export function readKit(data: JsonObject): ParsedFile {
 
 const FieldFile = z.looseObject({ $schema: z.string().optional(), field: z.string() });
 
-/** What was read of the file of a shared field: its options are read once the kinds are known. */
+/** The content of the file of a shared field: its options are read once the kinds are known. */
 export function readSharedField(data: JsonObject): ParsedFile {
   const head = readHead(FieldFile, data, 'field', 'a shared field');
   if (head.name === undefined) return { mistakes: head.mistakes };
@@ -30,7 +30,7 @@ export function readSharedField(data: JsonObject): ParsedFile {
   return { found: { what: 'field', name: head.name, data: options }, mistakes: head.mistakes };
 }
 
-/** What was read of the file of a kind of one's own. */
+/** The content of the file of a kind of one's own. */
 export function readKind(data: JsonObject): ParsedFile {
   const head = readHead(KindFile, data, 'kind', 'a kind');
   const { name, options: ownOptions } = head;
@@ -49,7 +49,7 @@ export function readKind(data: JsonObject): ParsedFile {
 
 /**
  * Makes the kinds of a model whole, which may be built on each other: their options in their normal form.
- * @returns those that can be, and what is wrong with the others.
+ * @returns those that can be, and problems of the others.
  */
 export function readKinds(definitions: Readonly<Record<string, KindDoc>>): {
   readonly kinds: Readonly<Record<string, KindDoc>>;
@@ -89,7 +89,7 @@ const kitsInKind = (options: JsonObject): Mistake | undefined =>
       }
     : undefined;
 
-/** Why a kind cannot be built on what it says: there is no such kind, or it is built on itself in the end. */
+/** Why a kind cannot be built on its content: there is no such kind, or it is built on itself in the end. */
 function wrongGround(kind: string, on: string, definitions: Readonly<Record<string, KindDoc>>): Mistake | undefined {
   const names = [...kinds.keys(), ...Object.keys(definitions).filter((name) => name !== kind)];
   const way = [kind];

@@ -9,7 +9,7 @@ import { type Mistake, parseWith } from './mistakes.ts';
 import type { ParsedFile, Parts } from './parsedDefinition.ts';
 import { readHead } from './readHead.ts';
 
-/** What was read of a taxonomy's file, with every mistake in it. */
+/** The content of a taxonomy's file, with every mistake in it. */
 export function readTaxonomy(data: JsonObject): ParsedFile {
   const head = readHead(TaxonomyFile, data, 'taxonomy', 'a taxonomy');
   const read = readTerms(ownValue(data, 'terms') ?? null);

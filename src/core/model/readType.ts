@@ -7,7 +7,7 @@ import type { ParsedFile, Parts } from './parsedDefinition.ts';
 import { readField } from './readField.ts';
 import { isFieldName, readHead, readRawFields } from './readHead.ts';
 
-/** What was read of a type's file, with every mistake in it but those inside fields. */
+/** The content of a type's file, with every mistake in it but those inside fields. */
 export function readType(data: JsonObject): ParsedFile {
   const head = readHead(TypeFile, data, 'type', 'a type');
   const { fields, mistakes } = readRawFields(ownValue(data, 'fields'));

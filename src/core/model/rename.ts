@@ -133,7 +133,7 @@ const levelsOf = (renames: readonly Rename[]): readonly (readonly Rename[])[] =>
   ).values(),
 ];
 
-/** Models by what was renamed in them: a comparison is walked through again by what counts its effects. */
+/** Models by the renames applied to them: counting walks through a comparison again. */
 const renamedModels = onceFor((_: ModelDoc) => new Map<string, ModelDoc>());
 
 function renamedTogether(model: ModelDoc, renames: readonly Rename[]): ModelDoc {
@@ -189,7 +189,7 @@ const wordsOfType = onceFor((type: TypeDoc): ReadonlySet<string> => {
   return words;
 });
 
-/** The same of all types, and of what they share. */
+/** The same of all types, and of shared parts. */
 const wordsOfModel = onceFor(({ types, shared }: ModelDoc): ReadonlySet<string> => {
   const words = new Set<string>();
   for (const type of Object.values(types)) addWords(withoutNames(type), words);
@@ -229,7 +229,7 @@ function mentionsOf({ from }: Rename): Mention {
   return { in: isIn, inType: (type) => (isWord(name) ? wordsOfType(type).has(name) : isIn(withoutNames(type))) };
 }
 
-/** What is kept once, after something that it mentions got another name; a field keeps the name that a kit gives it. */
+/** Shared definitions, after something that it mentions got another name; a field keeps the name that a kit gives it. */
 function renameInShared({ types, kits, fields, ...rest }: Shared, rename: Rename, renames: readonly Rename[]): Shared {
   const inFields = (some: Readonly<Record<string, FieldDoc>>, type: string) =>
     mapValues(some, (field, name) =>

@@ -19,7 +19,7 @@ export interface Skeleton {
   readonly open: readonly string[];
 }
 
-/** What is known of a new entry before anybody writes it. */
+/** Facts about a new entry before anybody writes it. */
 export interface Start {
   readonly title: string | undefined;
   readonly status: Status;
@@ -151,7 +151,7 @@ function singleOf(field: Field, model: Model): Json {
   );
 }
 
-/** A value in each language that is requested: the main one has what is known, the others wait. */
+/** A value in each language that is requested: the main one has the known value, the others wait. */
 function inLanguages(value: Json, field: Field, model: Model): Json {
   if (!field.common.localized) return value;
   return Object.fromEntries(

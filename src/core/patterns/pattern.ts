@@ -16,7 +16,7 @@ export interface Pattern {
 
 /** Why a pattern cannot be used. */
 export interface PatternProblem {
-  /** What is wrong, as the end of a sentence that starts with the pattern. */
+  /** The problem, as the end of a sentence that starts with the pattern. */
   readonly says: string;
   readonly mend: string;
 }

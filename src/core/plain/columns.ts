@@ -123,7 +123,7 @@ export class NumberColumn extends Column<Int32Array> {
 /**
  * A number that stands for a text: 32 bits, the same for the same text. Others may have the same one, so that anyone who
  * finds it looks at the texts as well. FNV-1a over UTF-16 code units, mixed at the end as MurmurHash3 does it.
- * @param seed what stands for the texts before it, where several make one key.
+ * @param seed a hash of the texts before it, where several make one key.
  */
 export function hashOf(text: string, seed = 0): number {
   let hash = seed ^ 0x811c9dc5;

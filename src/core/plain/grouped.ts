@@ -1,4 +1,4 @@
-/** Things by what they have in common, in the order in which each group is first met. */
+/** Things by their common part, in the order in which each group is first met. */
 export function grouped<T, K>(items: Iterable<T>, keyOf: (item: T) => K): ReadonlyMap<K, readonly T[]> {
   const groups = new Map<K, T[]>();
   for (const item of items) {

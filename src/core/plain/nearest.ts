@@ -61,7 +61,7 @@ const preparedFor = onceFor((candidates: Candidates) => prepared(isMap(candidate
 
 /**
  * Prepares candidates to be asked many times. They are put in alphabetical order, and all that begin with letters that
- * are already too far from what was intended are stepped over at once: time grows with what is near, not with all there is.
+ * are already too far from what was intended are stepped over at once: time grows with near candidates, not with all there is.
  */
 function finder(names: Iterable<string>): Find {
   const candidates = prepared(names);
@@ -144,7 +144,7 @@ function within(limit: number, word: string, candidates: readonly Candidate[]): 
 
 const lastOf = (rows: readonly (readonly number[])[]): readonly number[] => rows.at(-1) ?? [];
 
-/** The distances of one letter more of a candidate to each start of what is wanted. */
+/** The distances of one letter more of a candidate to each start of the wanted text. */
 function nextRow(rows: readonly (readonly number[])[], letters: string, word: string): readonly number[] {
   const length = rows.length;
   const above = lastOf(rows);

@@ -57,7 +57,7 @@ export function range(min: string | number | undefined, max: string | number | u
   return max === undefined ? '' : `≤ ${max}`;
 }
 
-/** Bounds of what is counted: `≥ 1 item`, `2–8 items`; nothing where there are none. */
+/** Bounds of the counts: `≥ 1 item`, `2–8 items`; nothing where there are none. */
 export function rangeOf(min: number | undefined, max: number | undefined, singular: string): string {
   const bounds = range(min, max);
   const isOne = (max ?? min) === 1;

@@ -7,7 +7,7 @@ import { type CountedNumbers, Spread } from './spread.ts';
 import { textShape } from './textShape.ts';
 import { type CountedValues, ValueCounts } from './valueCounts.ts';
 
-/** What was counted of a field: plain data, so that it can cross into another thread. */
+/** Counts of a field: plain data, so that it can cross into another thread. */
 export interface CountedField {
   /** How many places there are for it: its entries, or the objects that it is inside of. */
   readonly of: number;
@@ -37,7 +37,7 @@ export interface Extreme {
   readonly entry: string;
 }
 
-/** Longer values are known by what stands for them, and never shown. */
+/** Longer values are known by a hash of them, and never shown. */
 const longestKept = 120;
 
 /** What a single value is counted by: itself as JSON, or what stands for it where it is long. */

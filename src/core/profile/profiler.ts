@@ -8,7 +8,7 @@ import { isMade } from '../model/traversal.ts';
 import { isList, isObject, type Json, ownValue } from '../plain/json.ts';
 import { type CountedField, FieldTally, increase } from './fieldTally.ts';
 
-/** What was counted of the entries of a type: plain data. */
+/** Counts of the entries of a type: plain data. */
 export interface CountedType {
   readonly entries: ReadonlyMap<Status, number>;
   /** By the path of a field: `name`, `hours.opens`. */
@@ -18,7 +18,7 @@ export interface CountedType {
 /** The same of all types, by their names. */
 export type CountedTypes = ReadonlyMap<string, CountedType>;
 
-/** A field with what is counted of it, and the fields inside it. */
+/** A field with counts of it, and the fields inside it. */
 interface Node {
   readonly field: Field;
   readonly tally: FieldTally;
@@ -46,7 +46,7 @@ export class Profiler {
   readonly #countIn: ReadonlyMap<string, TypeTally>;
 
   /**
-   * @param types the types that are asked about; all of them if nothing is stated. Entries of a type that extends one of
+   * @param types the types that are requested; all of them if nothing is stated. Entries of a type that extends one of
    * them, and is not asked about itself, count there.
    */
   constructor(model: Model, types: readonly string[] = [...model.types.keys()]) {

@@ -58,17 +58,17 @@ export interface TypeProfile {
   readonly fields: readonly FieldProfile[];
 }
 
-/** What is reported beside what was counted. */
+/** What is reported beside the counts. */
 export interface SummaryDemand {
   /** So many of the most frequent values and shapes. */
   readonly most: number;
-  /** Lengths that are asked about; those that fit the values if nothing is stated. */
+  /** Lengths that are requested; those that fit the values if nothing is stated. */
   readonly limits?: readonly number[] | undefined;
   /** The one field that is asked about, by its path. */
   readonly field?: string | undefined;
 }
 
-/** Tells what was counted of a type. */
+/** Tells counts of a type. */
 export function summarizeType(model: Model, name: string, counted: CountedType, demand: SummaryDemand): TypeProfile {
   const type = model.types.get(name);
   const countOf = (status: Status): number => counted.entries.get(status) ?? 0;

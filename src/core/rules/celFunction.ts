@@ -6,6 +6,6 @@ export interface CelFunction {
   readonly about: string;
   /** An expression that uses it and needs no entry, and what that gives. */
   readonly example: readonly [expression: string, gives: unknown];
-  /** Its signatures and what they do; absent where CEL has it of itself. */
+  /** Its signatures and their effects; absent where CEL has it of itself. */
   readonly overloads?: Readonly<Record<string, (...values: never[]) => unknown>>;
 }

@@ -14,13 +14,13 @@ import type { Look, LookedUp } from './lookUp.ts';
 /** A CEL expression (Common Expression Language, cel-spec) that was type-checked against a type's fields. */
 export interface Expression {
   readonly source: string;
-  /** The type of what it gives, in CEL's words: `string`, `int`, `list<string>`. */
+  /** The type of its result, in CEL's words: `string`, `int`, `list<string>`. */
   readonly gives: string;
   /** Whether an entry has no value in a field without which it cannot be computed, whatever the others say. */
   readonly lacks: (entry: EntryView) => boolean;
   /** Every field that it names, whether or not it looks at it in the end. */
   readonly names: readonly string[];
-  /** What it looks up in other entries: it can be computed only where the view of an entry can look there. */
+  /** Its lookups in other entries: it can be computed only where the view of an entry can look there. */
   readonly looksUp: readonly LookedUp[];
   /**
    * Computes the value for one entry, and one value of an object in it where the expression sees one.
@@ -136,7 +136,7 @@ export function expressionsOver(
   };
 }
 
-/** What is looked up in other entries, as CEL wants it. */
+/** Lookups in other entries, as CEL wants it. */
 function looker(look: Look | undefined, fields: ReadonlyMap<string, Field>) {
   return (
     look &&
@@ -249,7 +249,7 @@ function fromCel(value: unknown): Json {
   throw new ExpressionFailed('the result is neither a text, a number, true or false, nor a list of these');
 }
 
-/** What was compiled, where it looks at its entry alone. */
+/** Compiled code, where it looks at its entry alone. */
 export function lookingNowhere(compiled: Expression | ExpressionProblem): Expression | ExpressionProblem {
   if ('problem' in compiled || compiled.looksUp.length === 0) return compiled;
   return {
@@ -259,7 +259,7 @@ export function lookingNowhere(compiled: Expression | ExpressionProblem): Expres
   };
 }
 
-/** What was compiled, where it can be a condition. @param example one that is right, in words. */
+/** Compiled code, where it can be a condition. @param example one that is right, in words. */
 export function asCondition(compiled: Expression | ExpressionProblem, example: string): Expression | ExpressionProblem {
   if ('problem' in compiled || compiled.gives === 'bool' || compiled.gives === 'dyn') return compiled;
   const mend = `Write a condition, for example \`${example}\`.`;

@@ -1,4 +1,4 @@
-/** Why an expression cannot be used: what is wrong, and where in it (offsets count from 0, in UTF-16 code units). */
+/** Why an expression cannot be used: the problem, and where in it (offsets count from 0, in UTF-16 code units). */
 export interface ExpressionProblem {
   readonly problem: string;
   readonly offset: number;

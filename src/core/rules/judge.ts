@@ -54,17 +54,17 @@ const schemaOf = ({ fields }: Type, typeOf: (field: Field) => string): Record<st
 const itemSchemaOf = (item: ItemFields, typeOf: (field: Field) => string): Record<string, string> =>
   Object.fromEntries([...(item ?? [])].map(([key, field]) => [celName(key), typeOf(field)]));
 
-/** An expression that may be used: what it gives, and how it is run over its variable. */
+/** An expression that may be used: its result, and how it is run over its variable. */
 export interface Judged {
-  /** The type of what it gives, in CEL's words: `string`, `int`, `list<string>`. */
+  /** The type of its result, in CEL's words: `string`, `int`, `list<string>`. */
   readonly gives: string;
   readonly ast: ASTNode;
-  /** What it looks up in other entries. */
+  /** Its lookups in other entries. */
   readonly looksUp: readonly LookedUp[];
   /**
    * Computes it.
    * @param most how many steps that may take.
-   * @param look answers what it looks up in other entries, as CEL wants it.
+   * @param look answers its lookups in other entries, as CEL wants it.
    * @throws {TooCostly} where it takes more.
    */
   readonly run: (
@@ -108,7 +108,7 @@ export interface ExpressionScope {
   readonly beside?: readonly Type[];
 }
 
-/** Prepares the judging of expressions over the entries of one type: whether they may be used, and what they give. */
+/** Prepares the judging of expressions over the entries of one type: whether they may be used, and their results. */
 export function judgeOver(
   type: Type,
   variable: string,

@@ -12,7 +12,7 @@ export interface LookedUp {
   readonly field: Field;
 }
 
-/** What is known of other entries. */
+/** Facts about other entries. */
 export interface Look {
   /** The value of a field of an entry; `undefined` where there is no such entry, or it has none. */
   readonly valueOf: (entry: string, field: string) => Json | undefined;
@@ -20,7 +20,7 @@ export interface Look {
   readonly entriesWith: (type: string, field: string, text: string) => readonly string[];
 }
 
-/** Looks into what is kept of entries, by their addresses. */
+/** Looks into the stored data of entries, by their addresses. */
 export function lookInto(
   entries: ReadonlyMap<string, JsonObject>,
   acceptedAs: (type: string) => readonly string[],
@@ -69,7 +69,7 @@ interface Problem {
   readonly mend: string;
 }
 
-/** What an expression looks up, or what is wrong with that. The field has to be written out, so that it is known before. */
+/** What an expression looks up, or problems of that. The field has to be written out, so that it is known before. */
 export function lookUpsIn(ast: ASTNode, types: Type['types']): readonly LookedUp[] | Problem {
   const lookUps: LookedUp[] = [];
   for (const call of callsIn(ast)) {

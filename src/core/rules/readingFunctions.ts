@@ -2,7 +2,7 @@ import { sayStyle, styleNames } from '../writing/index.ts';
 import { readerBy } from '../writing/readings.ts';
 import type { CelFunction } from './celFunction.ts';
 
-/** Anyone who reads a text by a function takes what it says: no field limits it. */
+/** Anyone who reads a text by a function takes its content: no field limits it. */
 const anyValue = { ownReading: () => undefined, passes: () => true };
 
 /** Reads a text by one style as a value of a kind. @throws {Error} where there is no such style, or the text is not written so. */

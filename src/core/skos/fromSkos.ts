@@ -247,7 +247,7 @@ class SchemeReader {
 
   /* ── the hierarchy ─────────────────────────────────────────────────────────────────────────────────────────── */
 
-  /** What stands above each concept, the first place first, and what is below each in the order that is stated. */
+  /** The parent of each concept, the first place first, and what is below each in the order that is stated. */
   #hierarchy() {
     const parents = new Map<string, string[]>(this.#concepts.map((key) => [key, []]));
     const order = new Map<string, Set<string>>();

@@ -15,7 +15,7 @@ export interface SkosLoss {
   readonly example: string;
 }
 
-/** Statements as they come, by what they are about. */
+/** Statements as they come, by their subjects. */
 export class ThingsSoFar {
   readonly #things = new Map<string, Map<string, Statement['object'][]>>();
 
@@ -81,7 +81,7 @@ const resources = (objects: Objects | undefined): readonly Resource[] => (object
 /** The things that a property leads to. */
 export const keysOf = (objects: Objects | undefined): readonly string[] => resources(objects).map(resourceKey);
 
-/** The properties that make of a thing a concept, whether it says so or not; and of what they lead to. */
+/** The properties that make of a thing a concept, whether it says so or not; and of their targets. */
 const [conceptual, leading] = [
   ['broader', 'narrower', 'inScheme', 'topConceptOf', 'related'],
   ['broader', 'narrower', 'related', 'hasTopConcept'],

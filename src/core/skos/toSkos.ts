@@ -54,7 +54,7 @@ function* branches(named: Named, scheme: Resource, tree: readonly Branch[]): Ite
   yield* concepts(named, scheme, tree, above);
 }
 
-/** What stands above each term: at its first place first. */
+/** The parent of each term: at its first place first. */
 function broaderIn(tree: readonly Branch[]): ReadonlyMap<string, readonly string[]> {
   const [first, also] = [new Map<string, string[]>(), new Map<string, string[]>()];
   const walk = (branches: readonly Branch[], above: string | undefined): void => {

@@ -4,12 +4,12 @@ import { JsonSource } from './jsonSource.ts';
 import { type Reading, readYaml } from './yaml.ts';
 import { deepestLevel } from './yamlDepth.ts';
 
-/** What was read, and whether it is written as JSON, which is stricter than YAML. */
+/** The content read, and whether it is written as JSON, which is stricter than YAML. */
 export type JsonReading = Reading & { readonly isJson: boolean };
 
 /**
  * Reads JSON (RFC 8259). Places are worked out only when they are requested. What is not plain JSON, says a key twice or
- * is larger or deeper than files may be, is read as YAML, of which JSON is a part: that tells what is wrong, and where.
+ * is larger or deeper than files may be, is read as YAML, of which JSON is a part: that tells the problem, and where.
  */
 export function readJson(text: string): JsonReading {
   const data = parsed(text);

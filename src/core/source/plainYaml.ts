@@ -33,7 +33,7 @@ const deepest = 60;
 /** A line with something on it. */
 interface Line {
   readonly indent: number;
-  /** What stands behind the indentation, to the end of the line. */
+  /** The text after the indentation, to the end of the line. */
   readonly content: string;
 }
 
@@ -131,7 +131,7 @@ class PlainReader {
     return this.#value(content.slice(1), indent, depth, false);
   }
 
-  /** What stands behind a colon or a dash, or on the lines below. */
+  /** The text after a colon or a dash, or on the lines below. */
   #value(rest: string, indent: number, depth: number, mayBeLevel: boolean): Json {
     const text = withoutSpaces(rest);
     if (text === '' || text.startsWith('#')) return this.#block(indent, depth, mayBeLevel);

@@ -5,7 +5,7 @@ import { visible } from '../plain/visible.ts';
 const lineWidth = 100;
 const shortEnough = 68;
 
-/** Writes a value as YAML that a person would write: what is short on one line in brackets, the rest in lines. */
+/** Writes a value as YAML that a person would write: short values on one line in brackets, the rest in lines. */
 export function writeYaml(value: Json): string {
   const document = new Document(value, { aliasDuplicateObjects: false });
   visit(document, {
@@ -22,7 +22,7 @@ export function writeYaml(value: Json): string {
   return document.toString({ lineWidth, flowCollectionPadding: true });
 }
 
-/** Writes a value as YAML on one line, however long: what has parts in brackets. */
+/** Writes a value as YAML on one line, however long: values with parts in brackets. */
 export const writeInline = (value: Json): string =>
   stringify(value, { collectionStyle: 'flow', lineWidth: 0, aliasDuplicateObjects: false }).trimEnd();
 

@@ -14,7 +14,7 @@ export interface Writing {
   readonly lineWidth?: number;
 }
 
-/** What stands after colons and commas, and inside braces: a blank or nothing. */
+/** The text after colons and commas, and inside braces: a blank or nothing. */
 interface OneLine {
   readonly gap: string;
   readonly padding: string;

@@ -33,10 +33,10 @@ export interface Span {
   readonly end: Position;
 }
 
-/** The place before the first character, of what stands nowhere in particular. */
+/** The place before the first character, of text nowhere in particular. */
 export const textStart: Span = { start: { line: 1, column: 1 }, end: { line: 1, column: 1 } };
 
-/** A text that could be read: what it says, and where each part of it stands. */
+/** A text that could be read: its content, and where each part of it stands. */
 export interface Source {
   readonly data: Json;
   /** Where the value at a path stands, or the nearest thing around it that does exist. */

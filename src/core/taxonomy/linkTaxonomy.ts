@@ -153,7 +153,7 @@ export const borrowsOf = ({ borrows = [] }: TaxonomyDoc): readonly Borrowed[] =>
     .map((text) => parseAddress(text))
     .filter((address): address is Borrowed => address?.what === 'taxonomy' || address?.what === 'term');
 
-/** Taxonomies with what they borrow from each other: only what another one has to itself, so that nothing goes round. */
+/** Taxonomies with borrowed terms from each other: only what another one has to itself, so that nothing goes round. */
 export function withBorrowed(ownTaxonomies: ReadonlyMap<string, Taxonomy>): ReadonlyMap<string, Taxonomy> {
   return new Map(
     [...ownTaxonomies].map(([name, taxonomy]) => {

@@ -15,7 +15,7 @@ import { isDeeperThan } from '../plain/depth.ts';
 import { isList, isObject, type JsonObject, withoutKey } from '../plain/json.ts';
 import { entryOf, entryScheme, inPlace, isTooDeep } from './tree.ts';
 
-/** What was made of a text, and what of it could not be kept: each with how often. */
+/** The result for a text, and what of it could not be kept: each with how often. */
 export interface Converted {
   readonly tree: JsonObject;
   readonly lost: readonly TextLoss[];
@@ -145,7 +145,7 @@ function noteLost(node: HtmlRoot | Element, losses: Losses): void {
   }
 }
 
-/** A parsed tree as plain data: places left out, references resolved, HTML as what it says, all where it may stand. */
+/** A parsed tree as plain data: places left out, references resolved, HTML as its content, all where it may stand. */
 function settled(root: Root, losses: Losses): JsonObject {
   const definitions = new Map<string, Definition>();
   const gather = (node: { readonly type: string; readonly children?: readonly unknown[] }): void => {
@@ -193,7 +193,7 @@ function withoutHtml(node: JsonObject, losses: Losses): readonly JsonObject[] {
   return childrenOf(html, losses);
 }
 
-/** Blocks among which some are HTML, as what is in these. */
+/** Blocks among which some are HTML, as their content. */
 const fromHtmlBlocks = (nodes: readonly JsonObject[], losses: Losses): readonly JsonObject[] =>
   nodes.flatMap((node) => (isHtml(node) ? childrenOf(String(node.value), losses) : [node]));
 
@@ -203,7 +203,7 @@ function childrenOf(html: string, losses: Losses): readonly JsonObject[] {
   const children = isList(tree.children) ? tree.children.filter(isObject) : [];
   if (children.some(saysSomething)) return children;
 
-  // What opens here and closes further down says something of what stands between, or nothing.
+  // What opens here and closes further down says something of the text between, or nothing.
   if (lost.length === 0 && !/^<\/?(?:div|section|article|main|span|p)\b[^>]*>\s*$/iu.test(html))
     losses.note('raw HTML');
   return [];

@@ -36,7 +36,7 @@ function visit(node: Nodes, see: (node: Nodes) => void): void {
 const tagName = /<([a-z][a-z0-9-]*)/giu;
 const attributes = /(?<![^\s"'=<>/])([^\s"'=<>/]+)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'=<>`]+))/gu;
 
-/** The tags of raw HTML with what is in them. One whose quotes are never closed ends at the next `>`. */
+/** The tags of raw HTML with their content. One whose quotes are never closed ends at the next `>`. */
 function* tagsIn(html: string): Iterable<{ readonly tag: string; readonly inside: string }> {
   let isClosed = true;
   for (let from = 0; ; ) {

@@ -81,7 +81,7 @@ function levelled(node: JsonObject, { headings = {} }: TextLimits, lost: string[
   return { ...node, depth: fitting };
 }
 
-/** What a node becomes where it may not stand: its text in paragraphs, or what is in it. */
+/** What a node becomes where it may not stand: its text in paragraphs, or its content. */
 function plainer(node: JsonObject): readonly JsonObject[] {
   const children = isList(node.children) ? node.children.filter(isObject) : [];
   switch (node.type) {

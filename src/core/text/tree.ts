@@ -174,7 +174,7 @@ export function isText(value: Json): boolean {
 
 /**
  * Nodes put where they may stand, each as the nearest thing that may: words between blocks become a paragraph, a block
- * within a line becomes what is stated in it, an item without a list is what it holds.
+ * within a line becomes the statement in it, an item without a list is its content.
  * @param nodes known nodes, in any order and any place, such as broken markup gives.
  */
 export function inPlace(nodes: readonly JsonObject[], expected: Sort = 'block'): readonly JsonObject[] {

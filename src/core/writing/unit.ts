@@ -2,7 +2,7 @@ import { convert, getMeasureKind, type Unit } from 'convert';
 import { foldWord, perLanguages, withEnglish } from './fold.ts';
 import type { ReadText, Target, WritingStyle } from './style.ts';
 
-/** A number with what stands around it: `6 cm`, `€ 12.50`, `12,– EUR`. */
+/** A number with the text around it: `6 cm`, `€ 12.50`, `12,– EUR`. */
 const shape = /^(\D*?)\s*([+−–-]?\d(?:[\d.,'’ \u00a0\u202f\u2009]*\d)?)(?:[.,][-–—]{1,2})?\s*(\D*)$/u;
 
 /** A whole number, its unit, and hundredths of it: `1 m 20`, `5 € 50`. */

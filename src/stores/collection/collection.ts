@@ -140,7 +140,7 @@ export class CollectionStore extends ManyInFile<CollectionFile> implements Entry
   }
 }
 
-/** What becomes of the entries of a file. */
+/** The outcome for the entries of a file. */
 interface Changes {
   readonly rewritten: Map<number, string | undefined>;
   readonly added: Added[];

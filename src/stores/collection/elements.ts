@@ -1,6 +1,6 @@
 import { endOfString } from '../../core/source/json.ts';
 
-/** One entry of a file of JSON: an item of a list, or what stands under a key of a map. In characters of the text. */
+/** One entry of a file of JSON: an item of a list, or the value under a key of a map. In characters of the text. */
 export interface Element {
   readonly start: number;
   readonly end: number;

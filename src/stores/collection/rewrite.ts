@@ -1,6 +1,6 @@
 import type { Element, Elements } from './elements.ts';
 
-/** What becomes of the elements of a text, by where they start: another text, or nothing. */
+/** The outcome for the elements of a text, by where they start: another text, or nothing. */
 export type Rewritten = ReadonlyMap<number, string | undefined>;
 
 /** An entry that comes new. */
@@ -11,7 +11,7 @@ export interface Added {
   readonly text: string;
 }
 
-/** A text with some elements rewritten, taken out, or added at the end; nothing else in it changes. */
+/** A text with some elements rewritten, taken out, or added at the end; the rest of it stays. */
 export function rewrittenText(
   text: string,
   allElements: Elements,
@@ -44,7 +44,7 @@ export function rewrittenText(
   return pieces.join('');
 }
 
-/** What stands between an element and the one before it: a comma, and blanks around it. */
+/** The text between an element and the one before it: a comma, and blanks around it. */
 function gapBefore(text: string, elements: readonly Element[], element: Element): string {
   const index = elements.indexOf(element);
   return index === 0 ? usualGap(text, { elements }) : text.slice(elements[index - 1]?.end, element.from);

@@ -42,7 +42,7 @@ export interface FolderSettings {
   readonly files: () => readonly string[];
 }
 
-/** A file that was read: its bytes, and what they say. */
+/** A file that was read: its bytes, and their content. */
 interface Read {
   readonly file: string;
   readonly hash: string;

@@ -47,7 +47,7 @@ export class EntryLine {
     return this.#source.span(this.#keys.path(path));
   }
 
-  /** Whether it is known without trying that some operations can be done to it: it is written anew from what they leave. */
+  /** Whether it is known without trying that some operations can be done to it: it is written anew from their results. */
   canBeRewritten(operations: readonly Operation[]): boolean {
     const { data } = this.#source;
     return operations.every((operation) => operation.do in inItsPlace) && isObject(data) && isOneLine(this.#text, data);
@@ -65,7 +65,7 @@ export class EntryLine {
 /** What is done to keys and values that an entry has: a step found them there. */
 const inItsPlace = { set: true, rename: true, remove: true };
 
-/** What is known of an entry beside its text. */
+/** Facts about an entry beside its text. */
 interface LineContext {
   /** The type of an entry that does not say its own. */
   readonly type: string | undefined;

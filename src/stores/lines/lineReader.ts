@@ -273,7 +273,7 @@ export function rangesOf(full: string, atMost: number, atLeastBytes: number): re
   return ranges;
 }
 
-/** What stands for the bytes of a range, wherever it stands (BLAKE2b, RFC 7693: the fastest that cannot be forged). */
+/** A hash of the bytes of a range, wherever it stands (BLAKE2b, RFC 7693: the fastest that cannot be forged). */
 export function hashOfRange(full: string, range: Pick<LineRange, 'from' | 'to'>): string {
   const hash = createHash('blake2b512');
   for (const piece of piecesOf(full, range)) hash.update(piece);

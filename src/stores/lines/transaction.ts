@@ -56,7 +56,7 @@ export class LinesTransaction implements Transaction {
   }
 }
 
-/** A file on its way to what it becomes. */
+/** A file during its change. */
 class Rewriting {
   readonly #file: string;
   readonly #lines: AsyncIterator<Line>;

@@ -11,7 +11,7 @@ interface Cell {
   /** From where to where it stands, with its quotes. */
   readonly start: number;
   readonly end: number;
-  /** What it says, without them. */
+  /** Its content, without them. */
   readonly text: string;
   /** Whether it is quoted. */
   readonly isQuoted: boolean;
@@ -98,7 +98,7 @@ export interface HeadedRows {
 
 /**
  * The names of a table's columns, which are in its first row, or in the one below a heading: a first row with one cell
- * that says something, above one with several. A column without a name is called by its place, `column-3`: what stands
+ * that says something, above one with several. A column without a name is called by its place, `column-3`: the text
  * in it is read like anything else.
  * @returns nothing of a table without rows.
  */
@@ -118,7 +118,7 @@ const filledIn = ({ cells }: Row): number => cells.filter(({ text }) => text.tri
 const freeName = (name: string, usedNames: readonly string[]): string =>
   usedNames.includes(name) ? freeName(`${name}-`, usedNames) : name;
 
-/** What stands between the cells of a table: the sign that is most frequent in its first row that has one, outside quotes. */
+/** The text between the cells of a table: the sign that is most frequent in its first row that has one, outside quotes. */
 export function delimiterIn(text: string, file: string): string {
   if (/\.tsv$/iu.test(file)) return '\t';
   const lines = text.replaceAll(/"(?:[^"]|"")*"/gu, '').split(/\r?\n/u, 3);

@@ -30,10 +30,10 @@ import { type Table, type TableChanges, writtenTable } from './writeTable.ts';
 
 /** Files in which each row is an entry (CSV, RFC 4180, and TSV); the first row names the columns. */
 export interface TableSettings extends ManyInFileSettings {
-  /** What stands between cells; found in the file where nothing is stated. */
+  /** The text between cells; found in the file where nothing is stated. */
   readonly delimiter: string | undefined;
   readonly encoding: Encoding | undefined;
-  /** What stands between the items of a list; what is usual beside the delimiter where nothing is stated. */
+  /** The text between the items of a list; what is usual beside the delimiter where nothing is stated. */
   readonly separator: string | undefined;
   /** What cells stand for. */
   readonly kinds: CellKinds;
@@ -222,7 +222,7 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
   }
 }
 
-/** What becomes of the entries of a file. */
+/** The outcome for the entries of a file. */
 interface EntryChanges {
   readonly rows: Map<number, Entry | undefined>;
   readonly added: NewEntry[];

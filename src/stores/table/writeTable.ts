@@ -14,7 +14,7 @@ export interface Table extends WholeRead {
   readonly rows: readonly Row[];
 }
 
-/** What becomes of the rows of a table: values by columns. */
+/** The outcome for the rows of a table: values by columns. */
 export interface TableChanges {
   /** By where rows start; nothing where one is removed. */
   readonly rewritten: ReadonlyMap<number, ReadonlyMap<string, Json> | undefined>;

@@ -5,7 +5,7 @@ import type { LocatedFinding } from '../../passes/locatedFinding.ts';
 import { hashBytes, readTextIfThere } from '../../workspace/files.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 
-/** The file of a workspace that holds what is known of findings: a line each, in order, so that two branches merge. */
+/** The file of a workspace that holds facts about findings: a line each, in order, so that two branches merge. */
 export const baselineFile = 'baseline.ndjson';
 
 const Line = z.strictObject({

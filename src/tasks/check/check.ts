@@ -31,16 +31,16 @@ export const CheckResult = z.strictObject({
   taxonomies: z.int(),
   /** Mistakes in the model. Where there is any, no entry was looked at. */
   mistakes: z.array(Mistake),
-  /** How many entries were asked about. */
+  /** The number of requested entries. */
   entries: z.int(),
-  /** Why no entry was asked about, where only some were selected: by a condition, by what changed, or by names. */
+  /** Why no entry was requested, where only some were selected: by a condition, by what changed, or by names. */
   noneSelected: z.enum(['condition', 'changes', 'names']).optional(),
   standing: ContentState.optional(),
   findings: z.array(LocatedFinding),
   summary: z.array(
     z.strictObject({ finding: z.string(), severity: z.enum(['error', 'warning']), count: z.int(), about: z.string() }),
   ),
-  /** What is so on purpose, with the reasons. */
+  /** Accepted findings, with the reasons. */
   declined: z.array(Declined),
   /** How many findings the workspace ignores by their name. */
   ignored: z.int(),
@@ -63,7 +63,7 @@ export interface CheckCall extends Selection {
   readonly maxWarnings?: number | undefined;
   /** What `file` holds instead of what is saved. */
   readonly text?: Buffer;
-  /** Takes what is reported while the check lasts, in the order of the store; then the result holds none of it. */
+  /** Takes the report while the check lasts, in the order of the store; then the result holds none of it. */
   readonly tell?: Tell | undefined;
 }
 
@@ -116,7 +116,7 @@ const toldOf = (
 /** Hands on what is found as it comes, or keeps it for the end; either way it is counted. */
 class FindingReporter {
   readonly kept: LocatedFinding[] = [];
-  /** What is reported while the check lasts, where that is wanted. */
+  /** The report while the check lasts, where that is wanted. */
   readonly atOnce: Tell | undefined;
   readonly #filter: FindingFilter;
   readonly #tell: Tell | undefined;
@@ -160,7 +160,7 @@ class Summary {
   }
 }
 
-/** What a check of all entries tells, of what was found. */
+/** The report of a check of all entries. */
 export const checkOf = (
   workspace: Workspace,
   sifted: Filtered,
@@ -201,7 +201,7 @@ interface CheckFindings {
   readonly isStopped?: true;
 }
 
-/** What is wrong with the entries that a call asks about, and how many those are. */
+/** Problems of the entries that a call asks about, and how many those are. */
 async function findingsIn(
   call: Call,
   workspace: Workspace,

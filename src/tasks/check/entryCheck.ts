@@ -12,7 +12,7 @@ import { memorySpaceOf } from '../memorySpace.ts';
 
 /**
  * The check of the entries of a workspace, with all that is beside them.
- * @param options who takes what is found while it lasts; and whether nothing else is wanted of it.
+ * @param options who takes findings while the check lasts, and whether only findings are needed.
  */
 export async function entryCheck(
   workspace: Workspace,
@@ -25,13 +25,13 @@ export async function entryCheck(
   return checkPass(store, model, { assets, placeOf, memory, overflow: new DiskOverflow(root), ...options });
 }
 
-/** What is wrong with the entries, and with files that are none. */
+/** Problems of the entries, and with files that are none. */
 export const allFindings = (workspace: Workspace, { findings }: Checked): readonly LocatedFinding[] => [
   ...unreadFiles(workspace).map(unreadFinding),
   ...findings,
 ];
 
-/** Where a check keeps what it finds in parts of stores: under all that this depends on beside the entries. */
+/** Where a check keeps its findings in parts of stores: under all that this depends on beside the entries. */
 function memorySpace({ root, model }: Workspace, { home }: EntryStore, assets: Assets): MemorySpace | undefined {
   const { definition, contentTerms } = model;
   return home && memorySpaceOf('check', root, home, [definition, [...contentTerms], [...assets]]);

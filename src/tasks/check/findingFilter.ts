@@ -15,7 +15,7 @@ export const Declined = z.strictObject({
 });
 export type Declined = z.output<typeof Declined>;
 
-/** What is reported of what was found, and what is not. */
+/** What is reported of findings, and what is not. */
 export interface Filtered {
   readonly findings: readonly LocatedFinding[];
   readonly declined: readonly Declined[];
@@ -60,7 +60,7 @@ export class FindingFilter {
       this.#counts[index] = (this.#counts[index] ?? 0) + 1;
       return undefined;
     }
-    // What cannot be read is never known: nobody has seen what it says.
+    // What cannot be read is never known: nobody has seen its content.
     if (finding.finding !== 'unreadable-file' && this.#baseline.takes(finding)) {
       this.#known += 1;
       return undefined;
@@ -68,7 +68,7 @@ export class FindingFilter {
     return severity === finding.severity ? finding : { ...finding, severity };
   }
 
-  /** What was removed. */
+  /** The removed parts. */
   suppressed(): Omit<Filtered, 'findings'> {
     return {
       declined: this.#declined.map(({ finding, entry, field, file, because }, index) => ({

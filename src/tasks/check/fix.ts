@@ -32,7 +32,7 @@ const FixOf = z.strictObject({
   pointer: z.string(),
   finding: z.string(),
   severity: z.enum(['error', 'warning']),
-  /** What is wrong. */
+  /** The problem. */
   says: z.string(),
   /** The value that is wrong; absent where there is none, or where it is the key. */
   before: JsonValue.optional(),
@@ -121,7 +121,7 @@ export async function writeFixes(call: Call, chosen: readonly ChosenFix[]): Prom
 /** What a run of mends is called among runs. */
 const fixName = 'check --fix';
 
-/** What was found, with what can be done about it. */
+/** Findings, with what can be done about it. */
 interface PendingMends {
   readonly mends: readonly MendOf[];
   readonly waiting: number;
@@ -133,7 +133,7 @@ interface MendOf extends Mend {
   readonly finding: LocatedFinding;
 }
 
-/** What can be done about what a check tells: nothing about what is declined, but what is known already is mended as well. */
+/** What can be done about what a check tells: nothing about declined findings; findings of the baseline are mended too. */
 async function mendsIn(call: Call, store: EntryStore, workspace: Workspace): Promise<PendingMends> {
   const [checked] = await walk<[Checked]>(store, [await entryCheck(workspace, store)], call);
   const findings = allFindings(workspace, checked);

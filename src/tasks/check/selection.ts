@@ -31,7 +31,7 @@ export interface Selection {
 export interface Selected {
   /** Gathers the entries that meet a condition, where there is one. */
   readonly pass: Pass<unknown, void> | undefined;
-  /** Which entries are asked about, and which findings, now that all were seen. */
+  /** Which entries are requested, and which findings, now that all were seen. */
   readonly of: (checked: Checked) => { readonly entries: number; readonly wants: (finding: LocatedFinding) => boolean };
 }
 
@@ -237,7 +237,7 @@ function changedEntries(name: string, { root }: Workspace, store: EntryStore): C
   return { isAll, files, wholeFiles, entries, assets, wasNamed };
 }
 
-/** An entry as a file has it, and what stands for that. */
+/** An entry as a file has it, and a hash of that. */
 interface Version {
   readonly entry: Entry;
   readonly version: string;

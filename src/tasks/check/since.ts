@@ -125,7 +125,7 @@ interface Under {
   readonly under: readonly (readonly Placed[])[];
 }
 
-/** What is wrong with the entries of a store under some models, in one walk. */
+/** Problems of the entries of a store under some models, in one walk. */
 async function findingsUnder(
   store: EntryStore,
   models: readonly NamedModel[],

@@ -78,7 +78,7 @@ interface Forward extends Pick<Order, 'last' | 'migrations'> {
   readonly isWhole: boolean;
 }
 
-/** Writes what was staged, as a run that is never taken back; nothing where an earlier call wrote all of it. */
+/** Writes staged files, as a run that is never taken back; nothing where an earlier call wrote all of it. */
 function carryForward(root: string, staging: Staging, { last, migrations, isWhole }: Forward): void {
   const hash = hashModel(last);
   const obeyed = contentRevisionChange(root, hash);

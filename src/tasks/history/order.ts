@@ -157,7 +157,7 @@ function rewritten({ file, migration, source }: MigrationFile, text: string, { n
   };
 }
 
-/** What becomes of the files of revisions and migrations. */
+/** The outcome for the files of revisions and migrations. */
 export function changesOf(
   { revisions, migrations }: Order,
   { ours, theirs }: { readonly ours: Side; readonly theirs: Side },

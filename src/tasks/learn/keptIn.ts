@@ -28,7 +28,7 @@ export interface EntrySource {
   readonly at?: readonly string[];
   /** What else is in that file, and is in no entry. */
   readonly beside?: LeftOut | undefined;
-  /** What stands between the cells of a table. */
+  /** The text between the cells of a table. */
   readonly delimiter?: string;
   /** What a table is written in, where that is not UTF-8. */
   readonly encoding?: Encoding | undefined;

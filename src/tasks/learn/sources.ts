@@ -120,7 +120,7 @@ const telling = 10;
 /** A key that so many of its entries have is one of a type. */
 const usual = 0.9;
 
-/** What stands under `type`, and the keys that are beside each. */
+/** The value under `type`, and the keys that are beside each. */
 class TypesSeen {
   readonly #types = new Map<string, { entries: number; readonly keys: Map<string, number> }>();
   /** Whether entries of several are in one file: a file for each is what types are kept in. */
@@ -181,7 +181,7 @@ class TypesSeen {
   }
 }
 
-/** What lists are called in exports that say nothing of what is in them. */
+/** What lists are called in exports that say nothing of their content. */
 const wrappers = new Set(['data', 'content', 'entries', 'items', 'objects', 'records', 'results', 'rows', 'values']);
 
 function storeOf(

@@ -18,7 +18,7 @@ interface AskedFor {
   readonly where?: string | undefined;
 }
 
-/** Which entries are asked about. */
+/** Which entries are requested. */
 export interface Selection {
   readonly types: readonly Type[];
   readonly isOf: (entry: Entry) => boolean;

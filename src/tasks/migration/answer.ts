@@ -33,7 +33,7 @@ const Question = z.strictObject({
   verb: z.string(),
   address: z.string(),
   open: z.string(),
-  /** What stands above the step: why it is there, and what the entries say. */
+  /** The comment above the step: its reason, and the evidence from entries. */
   says: z.string(),
   /** What the step says already: a way in which the values would be carried over. */
   suggested: z.record(z.string(), JsonValue),
@@ -53,7 +53,7 @@ export const AnswerResult = z.strictObject({
   answered: z.int().optional(),
   /** The value that a text stands for, where one was given that is written as people write: 350 for “3,5 m” in cm. */
   readAs: JsonValue.optional(),
-  /** Steps that ask nothing any more: no entry needs what they asked about, once this is answered. */
+  /** Steps that ask nothing any more: no entry needs their subject, once this is answered. */
   settled: z.array(z.int()),
   /** Whether the steps were worked out anew, since something was no rename or was not moved. */
   replanned: z.boolean(),

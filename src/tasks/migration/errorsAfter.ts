@@ -23,7 +23,7 @@ export const ErrorsAfter = {
   ),
 };
 
-/** What is wrong with entries before: how often a finding is made of one, by its address. */
+/** Problems of entries before: how often a finding is made of one, by its address. */
 export interface Errors {
   readonly count: number;
   readonly all: ReadonlyMap<string, number>;
@@ -32,7 +32,7 @@ export interface Errors {
 /** An error afterwards, with the address that its entry has now, where that is another one. */
 export type ErrorAfter = Finding & { readonly was?: string };
 
-/** Tells errors that are new from those that were there, by the entry that each was and what is found. */
+/** Tells errors that are new from those that were there, by entry and finding. */
 export function compareErrors({ all: list }: Errors, after: readonly ErrorAfter[], steps: readonly MigrationStep[]) {
   const counts = new Map(list);
   const marked = after.map((error) => {
@@ -81,7 +81,7 @@ function stepAbout(steps: readonly MigrationStep[], type: string, path: Path): n
   return asking?.number ?? about(`${type}.${String(field)}`) ?? about(type);
 }
 
-/** What is wrong with entries before: what cannot be read as one is an error, too. */
+/** Problems of entries before: what cannot be read as one is an error, too. */
 export function errorsIn({ findings, unreadable }: Pick<FoundAhead, 'findings' | 'unreadable'>): Errors {
   const errors = findings.filter(isError);
   const counts = new Map<string, number>();

@@ -16,7 +16,7 @@ export const JournalsResult = z.strictObject({
       file: z.string(),
       number: z.int(),
       state: z.enum(['running', 'done', 'undoing', 'undone']),
-      /** Whether it took another run back, beside what was edited since. */
+      /** Whether it took another run back, beside later edits. */
       isUndo: z.boolean(),
       /** When it was run: RFC 3339, in UTC. */
       date: z.string(),

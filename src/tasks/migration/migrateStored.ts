@@ -42,7 +42,7 @@ export function migrateStored(stored: Stored, { plan, look, file }: Migrating): 
   }
 }
 
-/** Hands what becomes of each entry to the journal. */
+/** Hands the outcome for each entry to the journal. */
 export function stagingPass(
   staging: Staging,
   transaction: Transaction,

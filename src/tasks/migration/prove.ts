@@ -90,7 +90,7 @@ export function proveSteps(text: string, file: string, from: NamedModel, to: Nam
 
 /**
  * The text of a migration after an edit, where it still is one that can be taken: its steps read, and lead to the model.
- * @throws {Trouble} with what is wrong in it.
+ * @throws {Trouble} with the problem in it.
  */
 export async function checkedText(
   workspace: Workspace,

@@ -3,7 +3,7 @@ import { makeOwnFolder, ownFolder, readOwnText, writeOwn } from '../../workspace
 
 const Rehearsal = z.strictObject({ migration: z.string(), content: z.string() });
 
-/** What was rehearsed: exactly these bytes of a migration on exactly these bytes of all entries. */
+/** The rehearsed bytes: exactly these bytes of a migration on exactly these bytes of all entries. */
 export type Rehearsal = z.output<typeof Rehearsal>;
 
 const fileOf = ({ migration }: Pick<Rehearsal, 'migration'>): string =>

@@ -147,7 +147,7 @@ export async function rehearse(
 
 /** What would stop a run that writes some files. */
 function hindranceOf(root: string, files: ReadonlySet<string>): RehearseResult['hindered'] {
-  // The journal keeps what each file was and what it becomes, and the new ones are written beside the old.
+  // The journal keeps what each file was and its new state, and the new ones are written beside the old.
   const bytes = [...files].reduce((sum, file) => sum + sizeOf(path.join(root, file)), 0);
   const trouble = whyUnwritable(root, files) ?? whyNoSpace(root, 3 * bytes);
   return trouble && { says: trouble.message, mend: trouble.mend };

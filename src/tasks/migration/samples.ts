@@ -3,7 +3,7 @@ import { compact, pointer } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import { type HeldSamples, type StepSample, tellingest } from '../../passes/stepSamples.ts';
 
-/** What a step does to one value of an entry, as an example of what it does to others. */
+/** What a step does to one value of an entry, as an example of its effect on others. */
 export const Sample = z.strictObject({
   entry: z.string(),
   pointer: z.string(),

@@ -125,7 +125,7 @@ const renamesIn = ({ migration }: MigrationFile): readonly Renamed[] =>
       : [],
   );
 
-/** Says in statements what becomes of some rows. */
+/** Says in statements the outcome for some rows. */
 type Say = (oldRows: readonly Row[], newRows: readonly Row[]) => string;
 
 interface Walking {

@@ -27,7 +27,7 @@ import { findMigration } from '../migrationFiles.ts';
 import { modelObeyed } from '../modelOfEntries.ts';
 import { cannotTakeBack, linesWithEdits, pairsOf } from './undoLines.ts';
 
-/** An entry that was edited since a run, and what becomes of the edits. */
+/** An entry that was edited since a run, and the outcome for the edits. */
 interface KeptEntry {
   readonly entry: string;
   readonly file: string;

@@ -19,7 +19,7 @@ interface KeptEdit {
   readonly state: 'edited' | 'deleted' | 'new';
 }
 
-/** The lines of before with what was edited since; those that came since are at the end. */
+/** The lines of before with later edits; those that came since are at the end. */
 export function linesWithEdits({ oldLines, leftLines, editedLines }: Lines, back: Plan, look: Look | undefined) {
   const lines: Buffer[] = [];
   const keptEdits: KeptEdit[] = [];
@@ -78,7 +78,7 @@ const withLineEnds = (lines: readonly Buffer[]): readonly Buffer[] =>
   );
 
 /**
- * What each of some entries became, in their order: the one of its identifier, to itself type before any other. What has
+ * What each of some entries became, in their order: the one of its identifier, to itself type before any other. Anything with
  * no entry is what is instead of it.
  */
 export function pairsOf<T>(

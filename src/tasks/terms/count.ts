@@ -89,7 +89,7 @@ export function treeOf(model: Model, usage: TermUsage, taxonomy: Taxonomy, from?
   };
 }
 
-/** What is stated about one term. */
+/** Statements about one term. */
 function termAsked(taxonomy: Taxonomy, name: string, model: Model) {
   const term = taxonomy.terms.get(name);
   if (!term) return undefined;

@@ -152,7 +152,7 @@ function schemeMeant(schemes: readonly Scheme[], typed: string | undefined, file
   );
 }
 
-/** What stands behind the last `/` or `#` of an address. */
+/** The text after the last `/` or `#` of an address. */
 const lastPart = (iri = ''): string => iri.slice(Math.max(iri.lastIndexOf('/'), iri.lastIndexOf('#')) + 1);
 
 function deepestIn(tree: TaxonomyDoc['tree']): number {

@@ -47,7 +47,7 @@ export interface Layout {
 
 export const idOf = ({ what: category, name }: Box): string => `${category}:${name}`;
 
-/** Lays a map out in layers: what points stands to the left of what it points at, as far as that goes. */
+/** Lays a map out in layers: what points stands to the left of its targets, as far as that goes. */
 export function layoutOf({ boxes, arrows }: MapResult): Layout {
   const graph = new Graph({ multigraph: true });
   graph.setGraph({ rankdir: 'LR', nodesep: 28, ranksep: 60, edgesep: 14, marginx: 24, marginy: 24 });
@@ -110,7 +110,7 @@ function straight(from: PlacedBox | undefined, to: PlacedBox | undefined): Route
   return { points: [start, end], x: (start.x + end.x) / 2, y: (start.y + end.y) / 2 };
 }
 
-/** The way from the side of a box, where the field stands, to the side of another: never across what is beside it. */
+/** The way from the side of a box, where the field stands, to the side of another: never across the surroundings of it. */
 function sideways(points: readonly Point[], from: PlacedBox, to: PlacedBox, { field }: Arrow): readonly Point[] {
   if (from === to) return points;
 
@@ -178,7 +178,7 @@ function countOf({ what: category, entries, terms }: Box): string {
     : `${entries ?? 0} ${entries === 1 ? 'entry' : 'entries'}`;
 }
 
-/** What an arrow says: its field; how many on either side, what it is called from there, how often it is used. */
+/** What an arrow says: its field; how many on either side, its name from there, how often it is used. */
 function wordsOf({ what: category, field, inverse, toMany, fromMany, uses, mark }: Arrow): readonly string[] {
   const sign = mark === undefined ? '' : `${signs[mark]} `;
   if (category === 'kit') return [`${sign}has`];

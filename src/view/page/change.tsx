@@ -102,7 +102,7 @@ function onEntries({ change, impact }: Change): Child {
 
 /* ── the migration ───────────────────────────────────────────────────────────────────────────────────────────── */
 
-/** What becomes of the entries, as far as that is known. */
+/** The outcome for the entries, as far as that is known. */
 function rehearsed({ rehearsal, unrehearsed }: ReportResult, { entries }: DiffResult): Child {
   if (rehearsal) return rehearsalOf(rehearsal);
   if (unrehearsed !== undefined)

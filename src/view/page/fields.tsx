@@ -25,7 +25,7 @@ export type Profiled = ReportResult['profile']['types'][number];
 type ProfiledField = Profiled['fields'][number];
 
 interface FieldsGiven {
-  /** What the fields are of: its name, and what it is called. */
+  /** The owner of the fields: its name and its label. */
   readonly name: string;
   readonly label: string;
   readonly fields: readonly Field[];

@@ -34,7 +34,7 @@ const article = (id: string, heading: { readonly label: string; readonly name: s
 
 const paragraph = (text: string): Node => <p>{words(text)}</p>;
 
-/** One type: what it is for, its fields with how they are used, its rules, and what points at it. */
+/** One type: its purpose, its fields with how they are used, its rules, and what points at it. */
 export const typeArticle = (type: Type, profile: Profiled | undefined, links: Links): Node =>
   article(
     idOf('type', type.name),

@@ -24,7 +24,7 @@ export const typed = (text: string): Node => <code dir="ltr">{text}</code>;
 /** Words of the model's own, in any direction of reading. */
 export const words = (text: string): Node => <bdi>{text}</bdi>;
 
-/** What stands a line lower, and is read second. */
+/** Text a line lower, and is read second. */
 export const small = (...children: readonly Child[]): Node => <small>{joined(...children)}</small>;
 
 export const quoted = (value: Json): Node => <q>{cut(sayJson(value))}</q>;

@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import { statOf } from '../../workspace/files.ts';
 import { refuse, systemTrouble } from '../../workspace/trouble.ts';
 
-/** Where a page is written if nothing else is requested. */
+/** The default file of a page. */
 export const usualPage = 'report.html';
 
 /** By this a page is known again. */

@@ -8,7 +8,7 @@ export interface ReportItem
     Partial<Pick<LocatedFinding, 'entry' | 'end' | 'pointer' | 'fix'>> {
   /** The name of the finding. */
   readonly name: string;
-  /** What it is about in one sentence: the field, and what is wrong with it. */
+  /** The finding in one sentence: the field and its problem. */
   readonly message: string;
 }
 

@@ -1,11 +1,11 @@
-/** A shell that completes calls of Lumbrik: what it hands over, and what may safely are on its line. */
+/** A shell that completes calls of Lumbrik: its arguments, and the characters that are safe on its line. */
 export interface Shell {
   readonly name: string;
   /** How a person turns completion on for good. */
   readonly install: string;
   /** The script that makes the shell ask, by `lumbrik --complete <name> …`. */
   readonly script: string;
-  /** What was typed, by the arguments that the script hands over. */
+  /** The typed text, by the arguments that the script hands over. */
   readonly typedLine: (handedOver: readonly string[]) => TypedLine;
 }
 

@@ -3,7 +3,7 @@ import type { AddResult } from '../../tasks/add.ts';
 import type { EntryNewResult } from '../../tasks/entryNew.ts';
 import { glyphs, type Look, next, wrap } from '../look.ts';
 
-/** Something new in the model: where it was written, what was written, and what usually comes next. */
+/** Something new in the model: where it was written, the written files, and what usually comes next. */
 export function addText({ what: category, address, file, text }: AddResult, look: Look): string {
   const { paint } = look;
   const lines = text

@@ -3,7 +3,7 @@ import type { AdviceResult } from '../../tasks/advice.ts';
 import { glyphs, type Look, wrap } from '../look.ts';
 import { unreadText } from './unread.ts';
 
-/** What may be better in a model, each with what speaks for it; what is declined, only where it is requested. */
+/** What may be better in a model, each with what speaks for it; declined ones, only where it is requested. */
 export function adviceText(result: AdviceResult, look: Look, showsDeclined: boolean): string {
   const { types, fields, entries, unreadable, advice, declined } = result;
   const { paint } = look;

@@ -10,7 +10,7 @@ export const sayEntries = (rating: Change['entries'], { paint }: Look): string =
 export const sayReaders = (rating: Change['readers'], { paint }: Look): string =>
   ({ unaffected: paint.good, notice: paint.warn, break: paint.bad })[rating](readerWords[rating]);
 
-/** One change: where and what, what it means for either party, and what it does to the entries that exist. */
+/** One change: where and what, what it means for either party, and its effect on existing entries. */
 export function changeText(change: Change, look: Look, areWordsShown = false): string {
   const { paint, width } = look;
   const { address, says: message, impact, sure: certainty, reasons, arrives } = change;

@@ -6,7 +6,7 @@ import { clip, glyphs, type Look, next, oneLine, sayPointer, table, wrap } from 
 import { contentStateText } from './contentState.ts';
 import { placeText } from './trouble.ts';
 
-/** So many findings of each name are printed where nothing else is requested. */
+/** So many findings of each name are printed by default. */
 export const usualLimit = 50;
 
 /**

@@ -9,7 +9,7 @@ const migrationHint = ({ migration }: DiffResult, look: Look): string =>
     ? next(`lumbrik migration rehearse ${migration.number}`, `what ${migration.file} does to the entries`, look)
     : next('lumbrik migration draft', 'to bring the entries along', look);
 
-/** Two models compared: each change with what it does, then the worst of all of them. */
+/** Two models compared: each change with its effect, then the worst of all of them. */
 export function diffText(result: DiffResult, look: Look, areWordsShown = false): string {
   const { paint } = look;
   const { from, to, changes, counted, version } = result;

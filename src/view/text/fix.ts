@@ -40,7 +40,7 @@ function nextText({ fixes, unsure, written }: Pick<FixResult, 'fixes' | 'unsure'
   return write === '' ? ask : write + ask.trimStart();
 }
 
-/** The same while a person is asked: what is sure, and nothing of what to do next. */
+/** The same while a person is asked: sure parts, and nothing of what to do next. */
 export const sureText = ({ fixes }: FixResult, look: Look): string =>
   fixes.length === 0
     ? ''
@@ -70,14 +70,14 @@ function fixChange({ before, choices, isKey, pointer }: FixOf, width: number, lo
   return change + or;
 }
 
-/** What is reported above the question for one fix: which entry it is in. */
+/** The report above the question for one fix: which entry it is in. */
 export const fixLead = (
   { entry, file }: FixOf,
   { number, of: total }: { readonly number: number; readonly of: number },
   { paint }: Look,
 ): string => `\n${paint.soft(`${number} of ${total}`)}  ${paint.strong(entry)}  ${paint.soft(file)}\n`;
 
-/** What is wrong there. */
+/** The problem there. */
 export const fixMessage = ({ pointer, says: message }: FixOf): string => `${sayPointer(pointer)} ${message}`;
 
 /** What may be put there. */

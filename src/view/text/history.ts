@@ -44,7 +44,7 @@ export function historyText({ revisions, changedSince }: HistoryResult, look: Lo
   return `${table(columns, rows, look, '')}\n${altered.length > 0 ? '\n' : ''}${altered.join('')}${advice}${onward}`;
 }
 
-/** Two histories put into one order: what is called otherwise now, what was removed, and what is left to do. */
+/** Two histories put into one order: what is called otherwise now, the removed parts, and what is left to do. */
 export function mergeText(result: MergeResult, look: Look): string {
   const { paint, width } = look;
   const { revisions, migrations, entries, left: remaining, changedSince } = result;

@@ -8,7 +8,7 @@ import type { LearnIntoResult } from '../../tasks/learnInto.ts';
 import type { LearnSchemaResult } from '../../tasks/learnSchema.ts';
 import { type Column, glyphs, type Look, next, padRight, table, wrap } from '../look.ts';
 
-/** What was learnt, what speaks against it, and what was left out. */
+/** The learnt model, what speaks against it, and omitted parts. */
 export function learnText(result: LearnResult, look: Look): string {
   const { types, taxonomies, kits, files, errors, warnings } = result;
   const { paint, width } = look;
@@ -38,7 +38,7 @@ export function learnText(result: LearnResult, look: Look): string {
   ].join('');
 }
 
-/** The types with what they point at; of a few, their fields with what speaks for each. */
+/** The types with their targets; of a few, their fields with what speaks for each. */
 function typesText({ types }: LearnResult, look: Look): string {
   const { paint } = look;
   if (types.length <= fewTypes) return types.map((type) => `\n${typeText(type, look)}`).join('');
@@ -101,7 +101,7 @@ function keysText({ keys }: LearnResult, { paint, width }: Look): string {
 /** So many open questions are reported; all of them are in the files, and in the result. */
 const mostOpen = 12;
 
-/** What is not sure, and what is taken of it. */
+/** Uncertain parts, and what is taken of it. */
 function questionsText({ questions, workspace, files }: LearnResult, look: Look): string {
   if (questions.length === 0) return '';
 
@@ -257,7 +257,7 @@ export function learnSchemaText({ workspace, types, files, unsaid }: LearnSchema
   ].join('');
 }
 
-/** What entries show beyond their model, with what becomes of its files. */
+/** What entries show beyond their model, with the outcome for its files. */
 export function learnIntoText({ proposals, files, isWritten }: LearnIntoResult, look: Look): string {
   const { paint } = look;
   if (proposals.length === 0) return `${paint.good(glyphs.fine)} The model says all that the entries show\n`;

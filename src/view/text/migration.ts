@@ -6,7 +6,7 @@ import type { MigrationShowResult } from '../../tasks/migration/show.ts';
 import type { UndoResult } from '../../tasks/migration/undo.ts';
 import { clip, glyphs, type Look, next, padRight, table, wrap } from '../look.ts';
 
-/** A drafted migration: its steps in short, and what is left to decide. */
+/** A drafted migration: its steps in short, and the rest to decide. */
 export function draftText(
   { file, from, to, steps, openQuestions, number, kept: stored }: DraftResult,
   look: Look,

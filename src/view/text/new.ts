@@ -3,7 +3,7 @@ import { count } from '../../core/plain/words.ts';
 import type { NewResult } from '../../tasks/newWorkspace.ts';
 import { glyphs, type Look, next } from '../look.ts';
 
-/** A new workspace: what was written, and where to go from there. */
+/** A new workspace: the written files, and where to go from there. */
 export function newText({ folder, files, starter }: NewResult, look: Look): string {
   const { paint } = look;
   // The terms of an open taxonomy are kept beside the entries, and are none.

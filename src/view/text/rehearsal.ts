@@ -4,7 +4,7 @@ import { fromTo } from '../difference.ts';
 import { glyphs, type Look, next, oneLine, padRight, sayPointer, wrap } from '../look.ts';
 import { unmarkedText } from './migration.ts';
 
-/** A rehearsal: per step what changes, what is lost, and whether the check is clean afterwards. */
+/** A rehearsal: per step what changes, losses, and whether the check is clean afterwards. */
 export function rehearseText(result: RehearseResult, look: Look): string {
   const { paint } = look;
   const { file, from, to, ahead, steps, lost, unmarked } = result;

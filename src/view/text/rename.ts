@@ -2,7 +2,7 @@ import { count, list, listSome } from '../../core/plain/words.ts';
 import type { RenameResult } from '../../tasks/rename.ts';
 import { glyphs, type Look, next, wrap } from '../look.ts';
 
-/** What was renamed or moved in the model's files, and what follows for the entries. */
+/** The renames and moves in the model's files, and what follows for the entries. */
 export function renameText(
   { from, to, files, arrives, left: remaining, entries, unreadable = 0, stated }: RenameResult,
   look: Look,

@@ -2,7 +2,7 @@ import { count, groupThousands } from '../../core/plain/words.ts';
 import type { CausedFinding, ChangeWithFindings, SinceResult } from '../../tasks/check/since.ts';
 import { glyphs, type Look, next, sayPointer, wrap } from '../look.ts';
 
-/** So many findings of a change are shown where nothing else is requested. */
+/** So many findings of a change are shown by default. */
 const usualSince = 3;
 
 /** What a change of the model causes, under the change that causes it; then what a migration would leave of it. */

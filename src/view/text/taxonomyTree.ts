@@ -4,7 +4,7 @@ import { type Column, glyphs, type Look, padRight, table, wrap } from '../look.t
 
 type Tree = Omit<Extract<TermsResult, { what: 'tree' }>, 'command' | 'what'>;
 
-/** A taxonomy as a tree with counts: how many entries use each term, and how many with what is below it. */
+/** A taxonomy as a tree with counts: how many entries use each term, and how many with the terms below it. */
 export function taxonomyTree({ name, label, about, open, fields, terms, asked: requested }: Tree, look: Look): string {
   const { paint, width } = look;
   const lines = treeLines(terms, '', look, true);

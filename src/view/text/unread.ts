@@ -1,7 +1,7 @@
 import { count } from '../../core/plain/words.ts';
 import { glyphs, type Look, next } from '../look.ts';
 
-/** That some things could not be read as entries, and so are not in what is reported. */
+/** That some things could not be read as entries, and so are not in the report. */
 export function unreadText(unreadable: number, look: Look): string {
   if (unreadable === 0) return '';
   const subject = count(unreadable, 'file or line', 'files or lines');

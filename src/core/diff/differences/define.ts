@@ -48,7 +48,7 @@ interface Draft<D> {
 /** Everything that is known about one way in which two models differ. */
 interface Definition<D extends NamedDifference> {
   readonly name: D['name'];
-  /** The address of what it is about, in the names of the newer model. */
+  /** The address of its subject, in the names of the newer model. */
   readonly address: (difference: D) => string;
   /** It in words, without its address: `max 300 → 200`. */
   readonly say: (difference: D, arrow: string) => string;

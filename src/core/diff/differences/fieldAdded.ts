@@ -111,7 +111,7 @@ function suggestedFill({ type, field, definition }: FieldAdded, after: ModelDoc)
   return isText ? { cel: `entry.${celName(source)}.${slugCall(after.languages[0] ?? '')}` } : undefined;
 }
 
-/** What fills a new field: of a slug, what it is made from. */
+/** What fills a new field: of a slug, its source. */
 function fillOf(address: string, { kind, from }: FieldDoc): string {
   if (kind === 'slug' && typeof from === 'string') return `\`cel: ${celVariable(address)}.${celName(from)}.slug()\``;
   return `\`value: …\` (the same for all) or \`cel: ${celVariable(address)}.…\` (computed from each)`;

@@ -116,5 +116,5 @@ function weighedParts(
   });
 }
 
-/** So many values are asked what stands between their parts. */
+/** The number of values whose separators are compared. */
 const mostAsked = 10_000;

@@ -87,7 +87,7 @@ const textsIn = (values: ReadonlyMap<string, number>): ReadonlyMap<string, numbe
     }),
   );
 
-/** What is counted, with values that become one entry since they are other ways of writing one. */
+/** The counts, with values that become one entry since they are other ways of writing one. */
 function withMerge(impact: Impact, merge: Variants): Impact {
   const pairs = Object.entries(merge).map(([variant, value]) => `${quote(variant)} as ${quote(value)}`);
   return {

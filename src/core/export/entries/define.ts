@@ -2,7 +2,7 @@ import type { Entry, EntryAddress } from '../../entry/entry.ts';
 import type { JsonObject } from '../../plain/json.ts';
 import type { Exported } from '../formats/define.ts';
 
-/** A piece of what is written: files grow by such. */
+/** A piece of the written text: files grow by pieces. */
 export interface Piece {
   /** The file that it belongs to, by the type and the entry whose it is; a whole export in one file says neither. */
   readonly entry?: { readonly type: string; readonly id?: string };
@@ -27,7 +27,7 @@ export interface EntryWriting {
   readonly begin?: () => Piece;
   /** @param warn takes what goes with the entry, and does something in programs that read it. */
   readonly put: (entry: OutEntry, lost: ReportLoss, warn: ReportLoss) => readonly Piece[];
-  /** What comes behind the last one. */
+  /** The part after the last one. */
   readonly finish?: () => readonly Piece[];
 }
 

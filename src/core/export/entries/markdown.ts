@@ -26,7 +26,7 @@ export const markdown: EntryFormat = {
 
 const front = (values: JsonObject): string => (Object.keys(values).length === 0 ? '' : writeYaml(values));
 
-/** The text below the front matter, and what is in it: all that would not come back as it is, too. */
+/** The text below the front matter, and its content: all that would not come back as it is, too. */
 function withText(body: NonNullable<Type['body']>['name'], values: JsonObject, lost: ReportLoss) {
   const prose = values[body];
   if (typeof prose !== 'string') return { text: '', rest: values };

@@ -14,7 +14,7 @@ interface Within {
   readonly above: readonly string[];
 }
 
-/** Reads entries as those do who read the content: in a language, what is public, with what they point at. */
+/** Reads entries as those do who read the content: in a language, public entries, with their targets. */
 export class EntryReader {
   readonly #model: Model;
   readonly #reading: Reading;

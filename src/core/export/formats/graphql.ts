@@ -39,7 +39,7 @@ class SchemaWriter {
   readonly #model: Model;
   /** By their names: what several types inherit is written once. */
   readonly #definitions = new Map<string, string>();
-  /** The names that are taken, by what has them. */
+  /** The names that are taken, by their owners. */
   readonly #names = new Map<string, string>();
   /** The pages of lists, and the interfaces that are written, by their names. */
   readonly #pages = new Map<string, string>();
@@ -81,7 +81,7 @@ class SchemaWriter {
     ].join('\n');
   }
 
-  /** A name that nothing else has. */
+  /** A name that is unique. */
   #named(owner: string, wantedName: string): string {
     for (let name = fitted(wantedName); ; name += '_') {
       const existing = this.#names.get(name);

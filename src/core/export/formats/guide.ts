@@ -24,7 +24,7 @@ export const guide: ExportFormat = {
   },
 };
 
-/** What a guide is made of: the model, and what is stated beside its own words. */
+/** What a guide is made of: the model, and words of its language. */
 interface Guiding {
   readonly model: Model;
   readonly words: GuideWords;

@@ -9,7 +9,7 @@ export interface GuideWords {
   readonly language: string;
   readonly title: (workspace: string) => string;
   readonly intro: (call: string) => string;
-  /** What stands before a list, or limits. */
+  /** The text before a list, or limits. */
   readonly colon: string;
   readonly beforePublishing: string;
   /** When a field has to be filled. */

@@ -21,7 +21,7 @@ export class TableChange {
   readonly #matched: MatchedTables;
   /** The tables after, by their names. */
   readonly #tables: ReadonlyMap<string, Table>;
-  /** Tables that stay, by what they are called before. */
+  /** Tables that stay, by their old names. */
   readonly #kept: ReadonlyMap<string, KeptTable>;
   /** The enumerations after, by their names. */
   readonly #enumerations: ReadonlyMap<string, Enumeration>;
@@ -152,7 +152,7 @@ const isLosing = ({ dropped, retyped }: KeptTable): boolean =>
 interface Changed {
   readonly table: Table;
   readonly row: Row;
-  /** What is in it now, where that is something else; nothing is what a column has of itself. */
+  /** Its content now, where that is something else; nothing is what a column has of itself. */
   readonly cells: ReadonlyMap<string, Cell | undefined>;
 }
 
@@ -256,7 +256,7 @@ function rowAfter({ cells }: Row, { newTable, columns, retyped }: KeptTable): Ro
 
 const noKey: readonly string[] = [];
 
-/** What stands for a row among all others. */
+/** A key that identifies a row among all others. */
 function keyOf(table: Table | undefined, { table: name, cells }: Row): string {
   let key = name;
   for (const column of table?.primaryKey ?? noKey) key += `\0${String(cells.get(column) ?? '')}`;

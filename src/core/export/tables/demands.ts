@@ -9,14 +9,14 @@ export interface Demands {
   readonly retired: Retired;
   /** The columns that have to have a value from now on, or need none any more. */
   readonly needs: readonly Column[];
-  /** What has to hold beside from now on. */
+  /** Conditions that have to hold beside from now on. */
   readonly checks: readonly string[];
   readonly unique: readonly (readonly string[])[];
   readonly foreignKeys: readonly ForeignKey[];
 }
 
 interface TableNames {
-  /** Names of columns before, and what they are called after. */
+  /** The old names of columns, and their new names. */
   readonly columns: ReadonlyMap<string, string>;
   readonly dropped: readonly Column[];
   readonly changed: readonly Retyped[];

@@ -16,7 +16,7 @@ export interface Renamed {
 export interface KeptTable extends Demands {
   readonly oldTable: Table;
   readonly newTable: Table;
-  /** Names of columns before, and what they are called after. */
+  /** The old names of columns, and their new names. */
   readonly columns: ReadonlyMap<string, string>;
   readonly dropped: readonly Column[];
   readonly added: readonly Column[];
@@ -24,7 +24,7 @@ export interface KeptTable extends Demands {
   readonly retyped: readonly Retyped[];
 }
 
-/** What becomes of the tables of a model. */
+/** The outcome for the tables of a model. */
 export interface MatchedTables {
   readonly keptTables: readonly KeptTable[];
   /** Tables of before that go, and of after that come; what is in them is filled in anew. */
@@ -163,7 +163,7 @@ function keptTable(oldTable: Table, newTable: Table, around: MatchingNames): Kep
   return { oldTable, newTable, columns, dropped, added, retyped: changed, ...demands };
 }
 
-/** The columns that stay, with what they are called after. */
+/** The columns that stay, with their names after. */
 function columnsKept(oldTable: Table, newTable: Table, around: MatchingNames): ReadonlyMap<string, string> {
   const same = pairs(oldTable.columns, newTable.columns, around.isCalled).filter(
     ([column, other]) => isSame(column, other, around.typeOf) || canStay([oldTable, column], [newTable, other], around),

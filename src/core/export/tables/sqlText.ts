@@ -43,7 +43,7 @@ export const snake = (name: string): string =>
     .replace(/[^\p{L}\p{N}_]+/gu, '_')
     .toLowerCase();
 
-/** Gives names that nothing else has. */
+/** Gives unique names. */
 export class Names {
   readonly #taken = new Set<string>();
 

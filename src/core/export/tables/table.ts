@@ -40,7 +40,7 @@ export interface Enumeration {
 /** A value in a row. */
 export type Cell = null | boolean | number | string | { readonly json: unknown };
 
-/** A row on its way: the table it goes into and what is in it, by column. */
+/** A row on its way: the table it goes into and its content, by column. */
 export interface Row {
   readonly table: string;
   readonly cells: Map<string, Cell>;

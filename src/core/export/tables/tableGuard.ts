@@ -8,7 +8,7 @@ import type { Row, Table } from './table.ts';
  */
 export class TableGuard {
   readonly #tables: readonly Table[];
-  /** Tables from which something goes, with the tables beside them that hold what is expected. */
+  /** Tables from which something goes, with the tables beside them that hold the expected rows. */
   readonly #expected: ReadonlyMap<string, string>;
   readonly #counts = new Map<string, number>();
 

@@ -5,7 +5,7 @@ import { Draft } from './draft.ts';
 import { type Names, snake } from './sqlText.ts';
 import type { Cell, Row } from './table.ts';
 
-/** The tables of taxonomies, two for each that is used: its terms, and what stands above each of them. */
+/** The tables of taxonomies, two for each that is used: its terms, and their parents. */
 export class TermTables {
   readonly #model: Model;
   readonly #languages: readonly string[];

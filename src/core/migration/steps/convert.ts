@@ -171,7 +171,7 @@ function refuseNoPart(inside: string | undefined, ...sides: readonly FieldDoc[])
 
 /**
  * Finds the entry that a text names, by the value of a field; or of a reference that becomes a text, that value.
- * @param look what is known of other entries, by then.
+ * @param look facts about other entries, by then.
  */
 function finder(
   by: string,

@@ -46,7 +46,7 @@ export const rename = defineStep({
   },
 });
 
-/** An address in what stands above its last name, with the sign between them, and that name. */
+/** An address split before its last name: the part before, the sign between them, and the name. */
 function partsOf(address: string): { readonly above: string; readonly name: string; readonly isTaxonomy: boolean } {
   const [, above = '', name = '', colon] = /^(.*[.:/])?([^.:/]+)(:?)$/u.exec(address) ?? [];
   return { above, name, isTaxonomy: colon === ':' };

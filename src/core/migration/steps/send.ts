@@ -82,7 +82,7 @@ const typesOf = (step: { readonly send: string; readonly to: string }) => ({
   to: addressed(step.to, 'to', ['type']).type,
 });
 
-/** Compiles what becomes of the values of an entry in another type. @throws {StepRefused} where a name is none. */
+/** Compiles the outcome for the values of an entry in another type. @throws {StepRefused} where a name is none. */
 function carrier(
   oldType: Type,
   newType: Type,

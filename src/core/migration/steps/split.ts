@@ -10,7 +10,7 @@ import { list } from '../../plain/words.ts';
 import { addressed, fieldOf, linkedField, sayWritten, withFieldsBeside, writtenShape } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
-/** Splits a text into several fields; the last gets what is left. */
+/** Splits a text into several fields; the last gets the rest. */
 export const split = defineStep({
   verb: 'split',
   about: 'Splits the texts of a field into several fields, at what stands between their parts; the last gets the rest.',

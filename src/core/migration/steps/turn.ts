@@ -8,7 +8,7 @@ import { Holder } from '../entryDraft.ts';
 import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
 
-/** Turns a reference round: what was pointed at points back, and the field it was pointed at by goes. */
+/** Turns a reference round: the target points back, and the field it was pointed at by goes. */
 export const turn = defineStep({
   verb: 'turn',
   about: 'Turns a reference round: what was pointed at points at what pointed there.',

@@ -43,7 +43,7 @@ function findables(): readonly Findable[] {
 
 const lower = (text: string | null | undefined): string => (text ?? '').toLocaleLowerCase();
 
-/** Shows what has all of some words in it, with what it is in; everything where no word is requested. */
+/** Shows elements with all of some words in it, with what it is in; everything where no word is requested. */
 function filter(query: string): void {
   const words = lower(query).split(/\s+/u).filter(Boolean);
   const hasAll = (text: string): boolean => words.every((word) => text.includes(word));
