@@ -67,7 +67,7 @@ function carried(text: string, edit: Extract<Edit, { do: 'carry' }>, format: 'ya
   if (lines !== undefined && readsAs(lines, intended, format)) return lines;
 
   return movedByRewriting(data, edit).reduce((current, edit) => {
-    // What is removed may stand inside the written files anew, and is gone from there already.
+    // Removed text may be inside text that was written anew, and is gone from there already.
     const isGone =
       edit.do === 'remove' && at(dataOf(current, format), [...(edit.inside ?? []), edit.key]) === undefined;
     return isGone ? current : editOnce(current, edit, format);

@@ -81,7 +81,7 @@ function carried(data: JsonObject, edit: Extract<Edit, { do: 'carry' }>): JsonOb
   const [put, cut] = movedByRewriting(data, edit);
   const holder = put && plainly(data, put);
   if (!holder || !cut || cut.do !== 'remove') return undefined;
-  // What is removed may stand inside the written files anew, and is gone from there already.
+  // Removed text may be inside text that was written anew, and is gone from there already.
   return at(holder, [...(cut.inside ?? []), cut.key]) === undefined ? holder : plainly(holder, cut);
 }
 

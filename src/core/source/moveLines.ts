@@ -76,7 +76,7 @@ function linesOf({ text }: Writing, map: Mapping, keys: readonly string[]): Line
 
 interface Placing {
   readonly data: JsonObject;
-  /** Removed text: it is no place to stand behind. */
+  /** Removed text is no place to put anything behind. */
   readonly cut: readonly string[];
   readonly to: readonly string[];
   readonly after: readonly string[];
