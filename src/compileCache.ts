@@ -87,7 +87,8 @@ const nothing = () => undefined;
 function folderOfBuild(): string | undefined {
   try {
     const place = ownPlace('cache');
-    return build && 'folder' in place ? path.join(place.folder, `${build}-${engine()}`) : undefined;
+    if (build && 'folder' in place) return path.join(place.folder, `${build}-${engine()}`);
+    return undefined;
   } catch {
     return undefined;
   }
@@ -131,7 +132,8 @@ function readKept(file: string): Buffer | undefined {
   try {
     const content = fs.readFileSync(file);
     const code = content.subarray(markLength);
-    return isOurs(code, content.toString('latin1', 0, markLength)) ? code : undefined;
+    if (isOurs(code, content.toString('latin1', 0, markLength))) return code;
+    return undefined;
   } catch {
     return undefined;
   }

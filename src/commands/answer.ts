@@ -22,14 +22,22 @@ function wishOf(args: Readonly<Record<string, unknown>>): Wish {
 }
 
 /** Whether colours are wanted; nothing where the terminal decides. */
-export const colorOf = ({ color }: Readonly<Record<string, unknown>>): boolean | undefined =>
-  typeof color === 'boolean' ? color : undefined;
+export const colorOf = ({ color }: Readonly<Record<string, unknown>>): boolean | undefined => {
+  if (typeof color === 'boolean') return color;
+  return undefined;
+};
 
 /** A text argument, or nothing. A number that was typed is a text: addresses and revisions look like numbers. */
-export const textOf = (value: unknown): string | undefined => (value === undefined ? undefined : String(value));
+export const textOf = (value: unknown): string | undefined => {
+  if (value === undefined) return undefined;
+  return String(value);
+};
 
 /** An argument that may be given several times, as texts. */
-export const textsOf = (value: unknown): readonly string[] => (value === undefined ? [] : [value].flat().map(String));
+export const textsOf = (value: unknown): readonly string[] => {
+  if (value === undefined) return [];
+  return [value].flat().map(String);
+};
 
 /**
  * Does a command's work and prints its result.
@@ -70,5 +78,6 @@ export function refuseFormat(format: string, forms: readonly string[]): void {
 
 function exitCodeOf(isFine: boolean | number): number {
   if (typeof isFine === 'number') return isFine;
-  return isFine ? exitCodes.fine : exitCodes.wrong;
+  if (isFine) return exitCodes.fine;
+  return exitCodes.wrong;
 }

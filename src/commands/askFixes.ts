@@ -28,7 +28,8 @@ export async function askFixes(call: Call): Promise<FixResult> {
       ],
     });
 
-    return isWanted === 'yes' ? writeFixes(call, chosen) : plan;
+    if (isWanted !== 'yes') return plan;
+    return writeFixes(call, chosen);
   });
 }
 

@@ -99,7 +99,8 @@ const command: CommandModule = {
       args,
       (call) => {
         if (args.yes === true && args.ask !== true) return writeFixes(call, []);
-        return isAsking(args, true) ? askFixes(call) : planFixes(call);
+        if (isAsking(args, true)) return askFixes(call);
+        return planFixes(call);
       },
       fixText,
       ({ fixes, unsure, waiting, left: remaining, written }) =>

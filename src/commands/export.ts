@@ -77,29 +77,28 @@ const command: CommandModule = {
       .example('$0 export entries tour --as json --public --language fr --depth 1', 'As readers see them'),
   handler: (args) => {
     refuseOthers(args);
-    return args.to === 'entries'
-      ? exportEntriesAsked(args)
-      : answer(
-          args,
-          (call) => {
-            if (args.to === 'skos')
-              return exportTaxonomies(call, {
-                taxonomies: textsOf(args.types),
-                as: textOf(args.as),
-                out: textOf(args.out),
-                isCheck: args.check === true,
-              });
-            return exportModel(call, {
-              format: textOf(args.to),
-              types: textsOf(args.types),
-              language: textOf(args.language),
-              out: textOf(args.out),
-              isCheck: args.check === true,
-            });
-          },
-          (result, look) => exportText(result, args.check === true, look),
-          ({ current }) => args.check !== true || current === true,
-        );
+    if (args.to === 'entries') return exportEntriesAsked(args);
+    return answer(
+      args,
+      (call) => {
+        if (args.to === 'skos')
+          return exportTaxonomies(call, {
+            taxonomies: textsOf(args.types),
+            as: textOf(args.as),
+            out: textOf(args.out),
+            isCheck: args.check === true,
+          });
+        return exportModel(call, {
+          format: textOf(args.to),
+          types: textsOf(args.types),
+          language: textOf(args.language),
+          out: textOf(args.out),
+          isCheck: args.check === true,
+        });
+      },
+      (result, look) => exportText(result, args.check === true, look),
+      ({ current }) => args.check !== true || current === true,
+    );
   },
 };
 export default command;

@@ -39,9 +39,9 @@ export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Pro
     (result, look) => {
       const unread = unreadText(result.unreadable, look);
       if (isOnlyLosses) return `${onlyLossesText(result, look)}${unread}`;
-      return outFile === undefined
-        ? { text: '', note: `${lossesText(result, look)}${warningsText(result, look)}${unread}` }
-        : `${warningsText(result, look)}${exportedEntriesText(result, look)}${unread}`;
+      if (outFile === undefined)
+        return { text: '', note: `${lossesText(result, look)}${warningsText(result, look)}${unread}` };
+      return `${warningsText(result, look)}${exportedEntriesText(result, look)}${unread}`;
     },
     (result) => isComplete(result) && !(isOnlyLosses && result.lost.length > 0),
   );

@@ -84,7 +84,8 @@ const command: CommandModule = {
           fileMegabytes: megabytesOf(args.fileMegabytes),
           as: textsOf(args.as),
         };
-        return isAsking(args, true) ? learnAsking(call, options) : learn(call, options);
+        if (isAsking(args, true)) return learnAsking(call, options);
+        return learn(call, options);
       },
       learnText,
       ({ errors, unreadable }) => errors + unreadable === 0,

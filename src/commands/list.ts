@@ -101,5 +101,6 @@ function namesIn(value: unknown): readonly string[] | undefined {
     ?.split(',')
     .map((name) => name.trim())
     .filter((name) => name !== '');
-  return names && names.length > 0 ? [...new Set(names)] : undefined;
+  if (names && names.length > 0) return [...new Set(names)];
+  return undefined;
 }

@@ -6,7 +6,6 @@ import { visibleLines } from '../core/plain/visible.ts';
  * there is shown instead.
  */
 export function print(text: string): Promise<void> | undefined {
-  return process.stdout.write(process.stdout.isTTY ? visibleLines(text) : text)
-    ? undefined
-    : once(process.stdout, 'drain').then(() => undefined);
+  if (process.stdout.write(process.stdout.isTTY ? visibleLines(text) : text)) return undefined;
+  return once(process.stdout, 'drain').then(() => undefined);
 }

@@ -33,7 +33,8 @@ const command: CommandModule = {
         const limits = limitsOf(textOf(args.at));
         return inAnyForm(address, (typed) => {
           const options = { address: typed, limits, language };
-          return before === undefined ? profile(call, options) : profileBefore(call, options, before);
+          if (before === undefined) return profile(call, options);
+          return profileBefore(call, options, before);
         });
       },
       profileText,

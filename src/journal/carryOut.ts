@@ -49,7 +49,8 @@ export function stateOf(root: string, { before, after }: FileChange): 'as-left' 
   if (currentHash(before) === before?.hash && (!isElsewhere || currentHash(after) === undefined)) return 'as-before';
   if (!after) return currentHash(before) === undefined ? 'as-left' : 'edited';
   if (currentHash(after) === after.hash) return 'as-left';
-  return currentHash(after) === undefined ? 'deleted' : 'edited';
+  if (currentHash(after) === undefined) return 'deleted';
+  return 'edited';
 }
 
 /**
@@ -151,7 +152,8 @@ function missingBytes(root: string, changes: readonly FileChange[], run: Run): r
   return changes.flatMap(({ after, entry }): readonly LostFile[] => {
     if (!after || hashOfFile(root, after.path) === after.hash) return [];
     const reason = whyUnusable(root, run, after.hash);
-    return reason === undefined ? [] : [compact({ file: after.path, entry, why: reason })];
+    if (reason === undefined) return [];
+    return [compact({ file: after.path, entry, why: reason })];
   });
 }
 
@@ -160,7 +162,8 @@ function whyUnusable(root: string, run: Run, hash: string): string | undefined {
   if (!statOf(storedFile)) return 'is gone from the journal';
   const currentHash = hashFile(storedFile);
   if (currentHash === undefined) return 'cannot be read in the journal: it is no regular file, or may not be read';
-  return currentHash === hash ? undefined : 'is damaged in the journal';
+  if (currentHash === hash) return undefined;
+  return 'is damaged in the journal';
 }
 
 const damaged = (lost: readonly LostFile[], run: Run, mend: string) =>
@@ -247,5 +250,7 @@ function refuseForeign(root: string, changes: readonly FileChange[], run: Run, n
   });
 }
 
-const hashAt = (state: FileChange['before'], file: string): string | undefined =>
-  state?.path === file ? state.hash : undefined;
+const hashAt = (state: FileChange['before'], file: string): string | undefined => {
+  if (state?.path !== file) return undefined;
+  return state.hash;
+};

@@ -16,7 +16,8 @@ export function modeOf(root: string, file: string): number | undefined {
   const full = path.join(root, file);
   try {
     const mode = fs.lstatSync(full, { throwIfNoEntry: false })?.mode;
-    return mode === undefined ? undefined : mode & 0o7777;
+    if (mode === undefined) return undefined;
+    return mode & 0o7777;
   } catch (error) {
     throw systemTrouble(error, full);
   }

@@ -97,7 +97,8 @@ const besideEntries = ['model/', 'schemas/', 'lumbrik.yaml'] as const;
 export function readRunPlan(text: string): RunRead<RunPlan> | undefined {
   const read = readPlanText(text, RunPlan, ['content/', ...besideEntries]);
   const isOfEntries = read?.plan.files.every((change) => staysWithin(change, ['content/']));
-  return isOfEntries || read?.plan.migration === mendsNumber ? read : undefined;
+  if (isOfEntries || read?.plan.migration === mendsNumber) return read;
+  return undefined;
 }
 
 /** Whether a change stays in the places that it may touch: no way up, nothing hidden, nothing absolute. */

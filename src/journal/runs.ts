@@ -50,7 +50,8 @@ export function readRuns(root: string): Runs {
 function withoutUndone(runs: readonly Run[]): readonly Run[] {
   const done = runs.filter(({ plan, state }) => plan.undoes !== undefined && state === 'done');
   const undone = new Set(done.flatMap(({ folder, plan }) => [folder, plan.undoes]));
-  return undone.size === 0 ? runs : runs.map((run) => (undone.has(run.folder) ? { ...run, state: 'undone' } : run));
+  if (undone.size === 0) return runs;
+  return runs.map((run) => (undone.has(run.folder) ? { ...run, state: 'undone' } : run));
 }
 
 export const listRuns = (root: string): readonly Run[] => readRuns(root).sound;
@@ -101,7 +102,8 @@ export function standsAt(root: string, files: readonly FileChange[]): 'before' |
     if (!before && !after) return 'neither';
   }
 
-  return after ? 'after' : 'before';
+  if (after) return 'after';
+  return 'before';
 }
 
 /** Whether a file is as one side of a change has it, and nothing of the other side is left beside it. */

@@ -55,7 +55,10 @@ export function whyNoSpace(folder: string, bytes: number): Trouble | undefined {
  */
 export function refuseUnwritable(root: string, changes: readonly FileChange[], journalText: string): void {
   const places = changes.flatMap(({ before, after }) => [before, after].flatMap((state) => state?.path ?? []));
-  const size = (state: FileChange['before']): number => (state ? sizeOf(path.join(root, journalText, state.hash)) : 0);
+  const size = (state: FileChange['before']): number => {
+    if (!state) return 0;
+    return sizeOf(path.join(root, journalText, state.hash));
+  };
   // What takes the place of a file is written beside it first, some files together.
   const written = changes.map(({ after }) => size(after));
   const together = written.toSorted((a, b) => b - a).slice(0, writtenTogether);
@@ -77,7 +80,8 @@ function freeBytes(folder: string): number | undefined {
   try {
     const { bavail, bsize } = fs.statfsSync(folder);
     // Some network file systems say that they have no blocks at all.
-    return bsize > 0 && bavail >= 0 ? bavail * bsize : undefined;
+    if (bsize > 0 && bavail >= 0) return bavail * bsize;
+    return undefined;
   } catch {
     return undefined;
   }

@@ -125,7 +125,8 @@ export class CheckPart {
     for (const file of facts.assets) this.#assets.add(file);
     if (place.offset === undefined && !/^[a-z0-9._-]*$/u.test(entry.id))
       this.#odd.push({ type: entry.type, id: entry.id });
-    return findings.length > 0 ? this.#note(findings, place) : undefined;
+    if (findings.length > 0) return this.#note(findings, place);
+    return undefined;
   }
 
   async #note(findings: readonly Finding[], place: Place): Promise<void> {

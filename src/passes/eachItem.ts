@@ -17,5 +17,6 @@ export async function eachItem(store: EntryStore, part: Part, act: (item: Item) 
 /** Waits for one thing and another, if there is anything to wait for. */
 export function both(first: Waiting, other: Promise<void> | void): Waiting {
   if (!other) return first;
-  return first ? first.then(() => other) : other;
+  if (!first) return other;
+  return first.then(() => other);
 }

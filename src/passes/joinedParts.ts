@@ -182,7 +182,8 @@ export class JoinedParts {
     });
     const moreFindings = [...together, ...this.#alike()].flatMap((finding): readonly FindingAt[] => {
       const place = this.#crossEntry.placeOfFinding(finding);
-      return place ? [{ finding, place }] : [];
+      if (!place) return [];
+      return [{ finding, place }];
     });
     const late: (FindingAt & { placed: PlacedFinding })[] = [];
     // In the order in which they are kept, so that no file is read over and over again.
@@ -246,12 +247,16 @@ export class JoinedParts {
       const place = this.#crossEntry.placeOf(plain);
       const isPlain = place !== undefined && place.offset === undefined && !entries.some(({ id }) => id === plain.id);
       const [first, ...rest] = isPlain ? [plain, ...entries] : entries;
-      return first ? rest.map((other) => foundIn(other, 'duplicate-entry:alike', { other: keyOf(first) })) : [];
+      if (!first) return [];
+      return rest.map((other) => foundIn(other, 'duplicate-entry:alike', { other: keyOf(first) }));
     });
   }
 }
 
-const factsOf = (facts: Facts): PartFacts | Promise<PartFacts> => (typeof facts === 'function' ? facts() : facts);
+const factsOf = (facts: Facts): PartFacts | Promise<PartFacts> => {
+  if (typeof facts !== 'function') return facts;
+  return facts();
+};
 
 /** The places of entries by what is stated of them; nothing where two are stated to be at the same one. */
 function placesByLine(parts: readonly PartFacts[]): ReadonlyMap<string, Place> | undefined {
@@ -270,8 +275,10 @@ function placesByLine(parts: readonly PartFacts[]): ReadonlyMap<string, Place> |
 }
 
 /** `content/light/a.yaml`, `content/lights.ndjson:7` */
-export const sayPlace = ({ file, offset, line }: Place): string =>
-  offset === undefined || line === undefined ? file : `${file}:${line}`;
+export const sayPlace = ({ file, offset, line }: Place): string => {
+  if (offset === undefined || line === undefined) return file;
+  return `${file}:${line}`;
+};
 
 const inOrder = (a: Place, b: Place): number => compareText(a.file, b.file) || (a.offset ?? 0) - (b.offset ?? 0);
 

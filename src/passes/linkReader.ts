@@ -3,5 +3,7 @@ import type { Model } from '../core/model/link.ts';
 import { loadLinkReader, type ReadLinks } from '../core/text/markdownLinks.ts';
 
 /** What finds links in Markdown, loaded where a model has fields that hold such. */
-export const linkReaderFor = async ({ definition }: Model): Promise<ReadLinks | undefined> =>
-  hasField(definition, (_, { isMarkdown }) => isMarkdown) ? loadLinkReader() : undefined;
+export const linkReaderFor = async ({ definition }: Model): Promise<ReadLinks | undefined> => {
+  if (!hasField(definition, (_, { isMarkdown }) => isMarkdown)) return undefined;
+  return loadLinkReader();
+};

@@ -32,14 +32,14 @@ export interface Shift {
 }
 
 /** The same places in a part of a file that moved. */
-export const shiftedPlaces = (places: PackedPlaces, { offset, line }: Shift): PackedPlaces =>
-  offset === 0 && line === 0
-    ? places
-    : {
-        ...places,
-        offset: places.offset.map((start) => (start < 0 ? start : start + offset)),
-        line: places.line.map((number) => (number > 0 ? number + line : number)),
-      };
+export const shiftedPlaces = (places: PackedPlaces, { offset, line }: Shift): PackedPlaces => {
+  if (offset === 0 && line === 0) return places;
+  return {
+    ...places,
+    offset: places.offset.map((start) => (start < 0 ? start : start + offset)),
+    line: places.line.map((number) => (number > 0 ? number + line : number)),
+  };
+};
 
 /** Gathers places into columns. */
 export class PlacePacker {

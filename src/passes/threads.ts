@@ -29,7 +29,8 @@ export type ThreadAnswer = { readonly done: PartDone } | { readonly trouble: Tro
 /** How many threads are to work, as LUMBRIK_THREADS says; `undefined` where it says nothing. */
 function threadsSaid(): number | undefined {
   const setting = Number(process.env.LUMBRIK_THREADS);
-  return Number.isInteger(setting) && setting > 0 ? setting : undefined;
+  if (Number.isInteger(setting) && setting > 0) return setting;
+  return undefined;
 }
 
 /** More threads than this wait for the disk, and for the one that joins their findings. */
@@ -102,7 +103,8 @@ export class SharedWork {
     const [last, before] = this.#taken.slice(-2).reverse();
     if (last === undefined || before === undefined) return 0;
     const soFar = this.#taken.reduce((sum, cost) => sum + cost, 0);
-    return soFar < trial ? 0 : Math.min(last, before) * this.#left.length;
+    if (soFar < trial) return 0;
+    return Math.min(last, before) * this.#left.length;
   }
 
   async end(): Promise<void> {

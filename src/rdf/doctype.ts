@@ -42,9 +42,8 @@ export function hasWholeDoctype(start: string): boolean {
   const doctype = /<!DOCTYPE\s+[^\s[>]+\s*/u.exec(start);
   if (!doctype) return /<[^?!\s]/u.test(start);
   const behindName = doctype.index + doctype[0].length;
-  return start.charAt(behindName) === '['
-    ? endOfSubset(start, behindName + 1) < start.length
-    : behindName < start.length;
+  if (start.charAt(behindName) === '[') return endOfSubset(start, behindName + 1) < start.length;
+  return behindName < start.length;
 }
 
 /** Where the square bracket stands that closes a subset; the end of the text where none does. */

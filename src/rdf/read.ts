@@ -96,7 +96,8 @@ function statementOf({ subject, predicate, object }: Quad): Statement | undefine
 
 function resourceOf({ termType, value }: Pick<Term, 'termType' | 'value'>): Resource | undefined {
   if (termType === 'NamedNode') return { iri: value };
-  return termType === 'BlankNode' ? { blank: value } : undefined;
+  if (termType !== 'BlankNode') return undefined;
+  return { blank: value };
 }
 
 const [plainText, taggedText] = [
@@ -108,7 +109,8 @@ function objectOf(object: Quad['object']): Statement['object'] | undefined {
   if (object.termType !== 'Literal') return resourceOf(object);
   const { value: text, language, datatype } = object;
   if (language !== '') return { text, language: canonical(language) };
-  return datatype.value === plainText || datatype.value === taggedText ? { text } : { text, type: datatype.value };
+  if (datatype.value === plainText || datatype.value === taggedText) return { text };
+  return { text, type: datatype.value };
 }
 
 /** A language tag as it is usually written: parsers make all of it small. */

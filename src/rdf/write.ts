@@ -51,8 +51,10 @@ function n3Text(statements: readonly Statement[], format: 'Turtle' | 'N-Triples'
   return text;
 }
 
-const node = (resource: Resource) =>
-  'iri' in resource ? DataFactory.namedNode(resource.iri) : DataFactory.blankNode(resource.blank);
+const node = (resource: Resource) => {
+  if ('iri' in resource) return DataFactory.namedNode(resource.iri);
+  return DataFactory.blankNode(resource.blank);
+};
 
 const literal = ({ text, language, type }: Literal) =>
   DataFactory.literal(text, language ?? (type === undefined ? undefined : DataFactory.namedNode(type)));
@@ -94,13 +96,17 @@ function jsonLdText(statements: readonly Statement[]): string {
   return `${JSON.stringify({ '@context': context, '@graph': [...nodes.values()] }, undefined, 2)}\n`;
 }
 
-const idOf = (resource: Resource): string => ('iri' in resource ? resource.iri : `_:${resource.blank}`);
+const idOf = (resource: Resource): string => {
+  if ('iri' in resource) return resource.iri;
+  return `_:${resource.blank}`;
+};
 
 function jsonValue(object: Statement['object']): unknown {
   if (isResource(object)) return { '@id': idOf(object) };
   const { text, language, type } = object;
   if (language !== undefined) return { '@value': text, '@language': language };
-  return type === undefined ? text : { '@value': text, '@type': shortName(type) };
+  if (type === undefined) return text;
+  return { '@value': text, '@type': shortName(type) };
 }
 
 /* ── RDF/XML ─────────────────────────────────────────────────────────────────────────────────────────────────── */

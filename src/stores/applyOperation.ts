@@ -19,9 +19,9 @@ export function entryAfterOperation(entry: Entry | undefined, operation: Operati
       return change(operation.inside, (keys) => withoutKey(keys, operation.key));
     case 'set': {
       const last = operation.path.at(-1);
-      return typeof last === 'string'
-        ? change(operation.path.slice(0, -1), (keys) => withKey(keys, last, operation.value))
-        : { ...entry, values: changedAt(entry.values, operation.path, () => operation.value) as JsonObject };
+      if (typeof last === 'string')
+        return change(operation.path.slice(0, -1), (keys) => withKey(keys, last, operation.value));
+      return { ...entry, values: changedAt(entry.values, operation.path, () => operation.value) as JsonObject };
     }
     case 'carry':
       return change(operation.inside, (keys) => relocated(keys, operation.from, operation.to));
@@ -29,7 +29,8 @@ export function entryAfterOperation(entry: Entry | undefined, operation: Operati
       return { ...entry, type: operation.type };
     case 'prose': {
       const { prose: _, ...rest } = entry;
-      return operation.value === undefined ? rest : { ...rest, prose: operation.value };
+      if (operation.value === undefined) return rest;
+      return { ...rest, prose: operation.value };
     }
   }
 }

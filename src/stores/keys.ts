@@ -23,12 +23,14 @@ export class KeyNames {
     const usual = builtInKeys();
     const pairs = builtInFacts.flatMap((fact) => {
       const key = keys[fact] ?? usual[fact];
-      return key === undefined ? [] : [[fact, key] as const];
+      if (key === undefined) return [];
+      return [[fact, key] as const];
     });
     this.#keys = new Map(pairs);
     const facts = pairs.flatMap(([fact, key]) => {
       const name = usual[fact];
-      return name === undefined ? [] : [[name, key] as const];
+      if (name === undefined) return [];
+      return [[name, key] as const];
     });
     this.#here = new Map([...facts, ...Object.entries(fields)].filter(([name, key]) => name !== key));
     this.#usual = new Map([...this.#here].map(([name, key]) => [key, name]));
@@ -107,9 +109,8 @@ export class KeyNames {
       case 'rename':
       case 'remove':
       case 'carry':
-        return operation.inside.length > 0
-          ? { ...operation, inside: this.path(operation.inside) }
-          : this.#atTop(operation, siblings);
+        if (operation.inside.length > 0) return { ...operation, inside: this.path(operation.inside) };
+        return this.#atTop(operation, siblings);
       default:
         return operation;
     }

@@ -66,7 +66,8 @@ export abstract class ManyInFile<W extends WholeRead> {
 
   /** A file as it was read last. */
   protected known(file: string): Outcome<W, Problem> {
-    return this.#last?.file === file ? { value: this.#last.whole } : this.readFile(file);
+    if (this.#last?.file === file) return { value: this.#last.whole };
+    return this.readFile(file);
   }
 
   async parts(): Promise<readonly Part[]> {

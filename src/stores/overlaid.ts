@@ -32,7 +32,8 @@ export function overlaid(store: EntryStore, file: string, bytes: Buffer): EntryS
     get: (address, near) => store.get(address, near),
     locate: async (place, path, body) => {
       if (place.file !== file) return store.locate(place, path, body);
-      return 'value' in read ? read.value.locate(path, body) : textStart;
+      if ('value' in read) return read.value.locate(path, body);
+      return textStart;
     },
     attempt: (change) => store.attempt(change),
     wholeFile: (file, some) => store.wholeFile(file, some),

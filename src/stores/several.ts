@@ -48,8 +48,10 @@ export function several(stores: ReadonlyMap<string, EntryStore>, shared: Readonl
       const files = new SharedFiles(sink, shared);
       const begun = new Map([...stores].map(([name, store]) => [name, store.begin(files)]));
       const [first] = begun.values();
-      const transactionOf = (place: Place | undefined): Transaction | undefined =>
-        place ? begun.get(place.store) : first;
+      const transactionOf = (place: Place | undefined): Transaction | undefined => {
+        if (!place) return first;
+        return begun.get(place.store);
+      };
 
       return {
         change: async (change) => transactionOf(change.stored?.place)?.change(change),

@@ -178,11 +178,13 @@ function addTerm(
 /** The term of a taxonomy that a person means: by its name alone, or by its address. */
 function termMeant(taxonomy: string, text: string): string {
   const address = parseAddress(text.startsWith(`${taxonomy}:`) ? text : `${taxonomy}:${text}`);
-  return address?.what === 'term' ? address.term : text;
+  if (address?.what !== 'term') return text;
+  return address.term;
 }
 
 /** A value of an option as it is typed on a command line: YAML, so that `80`, `true` and `[easy, hard]` are what they look like. */
 export function optionValue(text: string): Json {
   const reading = readYaml(text);
-  return 'value' in reading ? reading.value.data : text;
+  if ('value' in reading) return reading.value.data;
+  return text;
 }

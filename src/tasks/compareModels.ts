@@ -78,7 +78,8 @@ async function compareBySamples(
     if (samples.isFull) break;
   }
 
-  return samples.isEmpty ? comparison : compare(from.definition, to.definition, stated, samples.evidence);
+  if (samples.isEmpty) return comparison;
+  return compare(from.definition, to.definition, stated, samples.evidence);
 }
 
 /** A rename can only be stated of something that is there before, to something that is there after. */

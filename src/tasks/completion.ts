@@ -35,7 +35,8 @@ const mostOffered = 200;
 /** How long entries are looked for, in ms: a shell waits for the answer. LUMBRIK_PATIENCE says another time. */
 function patience(): number {
   const setting = Number(process.env.LUMBRIK_PATIENCE);
-  return setting > 0 ? setting : 1500;
+  if (setting > 0) return setting;
+  return 1500;
 }
 
 /**

@@ -131,7 +131,8 @@ export async function exportEntries(
 
 function filesFor(root: string, { out: outFile, isOnlyLosses }: ExportEntriesCall, isFolder: boolean) {
   if (isOnlyLosses) return new UnwrittenFiles();
-  return outFile === undefined ? undefined : new OutFiles(root, outFile, isFolder);
+  if (outFile === undefined) return undefined;
+  return new OutFiles(root, outFile, isFolder);
 }
 
 /** Entries on their way out, with what could not go with them. */
@@ -198,7 +199,8 @@ class Outgoing {
     const file = fileOf(piece);
     const name = file.slice(file.indexOf('/') + 1);
     if (Buffer.byteLength(name) > fileNameLimit) return 'its identifier is too long for the name of a file';
-    return this.#out.has(file) ? 'another entry has the same address' : undefined;
+    if (this.#out.has(file)) return 'another entry has the same address';
+    return undefined;
   }
 }
 
@@ -264,7 +266,6 @@ const mostRecent = 10_000;
 /** The path of the file that a piece belongs to; empty where all is one file. */
 const fileOf = ({ entry, ending }: Piece): string => {
   if (!entry) return '';
-  return entry.id === undefined
-    ? `${fileNameOf(entry.type)}${ending}`
-    : `${fileNameOf(entry.type)}/${fileNameOf(entry.id)}${ending}`;
+  if (entry.id === undefined) return `${fileNameOf(entry.type)}${ending}`;
+  return `${fileNameOf(entry.type)}/${fileNameOf(entry.id)}${ending}`;
 };

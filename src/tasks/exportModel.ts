@@ -119,8 +119,10 @@ export const storeKeysOf = ({ content }: Workspace): readonly BuiltInNames[] =>
   content.flatMap((store) => ('keys' in store && store.keys ? [store.keys] : []));
 
 /** Types by their names, all of them where none is named. @throws {Trouble} where there is no such type. */
-export const typesNamed = (names: readonly string[], { types }: Model): readonly Type[] =>
-  names.length === 0 ? [...types.values()] : names.map((name) => typeNamed(name, types));
+export const typesNamed = (names: readonly string[], { types }: Model): readonly Type[] => {
+  if (names.length === 0) return [...types.values()];
+  return names.map((name) => typeNamed(name, types));
+};
 
 function typeNamed(name: string, types: Model['types']): Type {
   const type = types.get(name);

@@ -71,7 +71,8 @@ async function unlistedIn(
   return open.flatMap((taxonomy): readonly (readonly [string, number])[] => {
     const { length } = usage.unlisted(taxonomy);
     const loss = `a term of ${taxonomy.name} that is not written down, which entries alone have: lumbrik terms ${taxonomy.name}`;
-    return length === 0 ? [] : [[loss, length]];
+    if (length === 0) return [];
+    return [[loss, length]];
   });
 }
 

@@ -193,8 +193,10 @@ function identifierIn(store: StoreOptions): LearnResult['identifiers'] {
 }
 
 /** A store that says which keys hold fields that cannot be called so. */
-const withFields = (store: StoreOptions, fields: ReadonlyMap<string, string> = new Map()): StoreOptions =>
-  fields.size === 0 ? store : { ...store, fields: Object.fromEntries(fields) };
+const withFields = (store: StoreOptions, fields: ReadonlyMap<string, string> = new Map()): StoreOptions => {
+  if (fields.size === 0) return store;
+  return { ...store, fields: Object.fromEntries(fields) };
+};
 
 type OddOnes = Pick<LearnResult, 'errors' | 'warnings' | 'summary' | 'unreadableAt'>;
 

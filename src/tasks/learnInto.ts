@@ -108,7 +108,8 @@ function newIn(type: LearntType, workspace: Workspace, keys: ReadonlyMap<string,
     if (field.definition.body === true && model.types.get(type.name)?.body) return [];
     const key = keys.get(field.name);
     if (key !== undefined) return [called(key, addition(type.name, field, data))];
-    return cached ? newValues(type.name, field, cached, data) : [addition(type.name, field, data)];
+    if (cached) return newValues(type.name, field, cached, data);
+    return [addition(type.name, field, data)];
   });
   const edits = changes.flatMap(({ edit }) => edit ?? []);
 
@@ -140,9 +141,9 @@ function addition(type: string, field: LearntField, data: Json): Change {
   };
 
   // What nobody wrote down is not asked of anybody yet: the entries to come may lack it.
-  return at(data, ['fields']) === undefined
-    ? { proposal, edit: { do: 'set', path: ['fields'], value: { [field.name]: definition } } }
-    : { proposal, edit: { do: 'insert', path: ['fields'], key: field.name, value: definition } };
+  if (at(data, ['fields']) === undefined)
+    return { proposal, edit: { do: 'set', path: ['fields'], value: { [field.name]: definition } } };
+  return { proposal, edit: { do: 'insert', path: ['fields'], key: field.name, value: definition } };
 }
 
 /** Choices that are in entries, and that a field does not have. */
@@ -162,7 +163,6 @@ function newValues(type: string, field: LearntField, existing: FieldDoc, data: J
     evidence: field.evidence,
   };
 
-  return isList(at(data, place) ?? null)
-    ? [{ proposal, edit: { do: 'append', path: place, items: fresh } }]
-    : [{ proposal: { ...proposal, open: 'the field is defined elsewhere: add them there' } }];
+  if (isList(at(data, place) ?? null)) return [{ proposal, edit: { do: 'append', path: place, items: fresh } }];
+  return [{ proposal: { ...proposal, open: 'the field is defined elsewhere: add them there' } }];
 }

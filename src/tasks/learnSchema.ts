@@ -87,7 +87,8 @@ function fromFile(file: string): SchemaModel {
   // Only beside it or below it.
   const load = (name: string): Json | undefined => {
     const other = path.resolve(folder, name);
-    return other.startsWith(folder + path.sep) && statOf(other)?.isFile() ? dataIn(other, name) : undefined;
+    if (other.startsWith(folder + path.sep) && statOf(other)?.isFile()) return dataIn(other, name);
+    return undefined;
   };
 
   const name = path.basename(file).replace(/^\.?([^.]+).*$/u, '$1');
@@ -120,7 +121,10 @@ interface WithFacts extends Pick<SchemaModel, 'types'> {
  * the same: where one type means something else by such a key, it is a field in all of them.
  */
 function withoutFacts({ types }: SchemaModel): WithFacts {
-  const fieldsIn = (definition: JsonObject): JsonObject => (isObject(definition.fields) ? definition.fields : {});
+  const fieldsIn = (definition: JsonObject): JsonObject => {
+    if (!isObject(definition.fields)) return {};
+    return definition.fields;
+  };
   const definitions = [...types.values()].map(fieldsIn);
   const noFacts = builtInFacts.filter(
     (fact) => fact !== 'id' && definitions.some((fields) => fields[fact] !== undefined && !isFact(fact, fields[fact])),

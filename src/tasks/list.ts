@@ -99,7 +99,8 @@ export async function list(call: Call, request: ListCall): Promise<ListResult> {
     rows: keptRows.map(({ entry, cells }) => {
       const filled = shown.flatMap((column) => {
         const value = cells.get(column.name);
-        return value === undefined ? [] : [{ column, value }];
+        if (value === undefined) return [];
+        return [{ column, value }];
       });
       return {
         entry: keyOf(entry),
@@ -148,7 +149,8 @@ const targetsOf = (columns: readonly Column[], { types }: Selection, { context }
     columns.flatMap((column) =>
       types.flatMap(({ name }) => {
         const field = column.fieldIn(name);
-        return field ? field.kind.pointsAt(field.options).types.flatMap(context.acceptedAs) : [];
+        if (!field) return [];
+        return field.kind.pointsAt(field.options).types.flatMap(context.acceptedAs);
       }),
     ),
   );
@@ -221,8 +223,7 @@ function saying(model: Model, titles: ReadonlyMap<string, string>) {
     if (!field) return String(value);
     const read = field.common.localized ? valueIn(value, model.readingOrder) : undefined;
     const { localized: _, ...common } = field.common;
-    return read
-      ? sayValue({ ...field, common }, read.value, read.language, words)
-      : sayValue(field, value, language, words);
+    if (read) return sayValue({ ...field, common }, read.value, read.language, words);
+    return sayValue(field, value, language, words);
   };
 }

@@ -23,4 +23,7 @@ export function memorySpaceOf(
 }
 
 /** A map lists its entries. */
-const asPlain = (_: string, value: unknown): unknown => (value instanceof Map ? [...value] : value);
+const asPlain = (_: string, value: unknown): unknown => {
+  if (value instanceof Map) return [...value];
+  return value;
+};

@@ -83,8 +83,10 @@ export function migrationIn(file: string, text: string): MigrationFile {
   if ('value' in read) return { file, migration: read.value, hash: hashBytes(text), source };
 
   const [first, ...rest] = read.problem;
-  const place = (mistake: (typeof read.problem)[number]) =>
-    mistake.atKey ? source.locateKey(mistake.path) : source.locate(mistake.path);
+  const place = (mistake: (typeof read.problem)[number]) => {
+    if (mistake.atKey) return source.locateKey(mistake.path);
+    return source.locate(mistake.path);
+  };
   throw new Trouble('unusable-migration', first?.says ?? 'the migration cannot be read', {
     mend: first?.mend ?? '',
     where: { file, ...(first ? place(first) : {}) },

@@ -31,7 +31,8 @@ export async function obeyedModelIfKnown(workspace: Workspace): Promise<NamedMod
   const obeyedHash = workspace.records.contentRevision;
   if (obeyedHash !== undefined) return modelObeyed(obeyedHash, workspace);
   const fitting = await fittingModels(workspace);
-  return fitting.length === 1 ? fitting[0] : undefined;
+  if (fitting.length !== 1) return undefined;
+  return fitting[0];
 }
 
 /** Whether the entries may be counted against a model: they obey it, or nothing is recorded yet that they could obey. */
@@ -81,7 +82,7 @@ export async function fittingModels(workspace: Workspace): Promise<readonly Name
 }
 
 /** What the entries say of the recorded models, in words. */
-const sayFitting = (fitting: readonly NamedModel[]): string =>
-  fitting.length === 0
-    ? 'they obey none of the recorded revisions without a mistake'
-    : `they would obey ${list(fitting.map(({ name }) => name))}`;
+const sayFitting = (fitting: readonly NamedModel[]): string => {
+  if (fitting.length === 0) return 'they obey none of the recorded revisions without a mistake';
+  return `they would obey ${list(fitting.map(({ name }) => name))}`;
+};

@@ -63,7 +63,8 @@ export class OutgoingText {
     if (this.#waiting.length < least) return undefined;
     const text = this.#waiting;
     this.#waiting = '';
-    return text === '' ? undefined : this.#print(text);
+    if (text === '') return undefined;
+    return this.#print(text);
   }
 
   /** Does what puts texts, up to the last; where anything stops it, no file is left. */

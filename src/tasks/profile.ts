@@ -133,8 +133,10 @@ function saying(model: Model, language: string, { fields, ...type }: TypeProfile
   const fieldsByAddress = new Map(
     fieldsWithin(model.types.get(type.type)?.fields ?? new Map()).map((field) => [`${type.type}.${field.name}`, field]),
   );
-  const describe = (field: Field | undefined, value: Json): string =>
-    field ? sayValue(single(field), value, language, { model, titles }) : String(value);
+  const describe = (field: Field | undefined, value: Json): string => {
+    if (field) return sayValue(single(field), value, language, { model, titles });
+    return String(value);
+  };
 
   return {
     ...type,
@@ -200,5 +202,6 @@ function askedFor(text: string, { types, definition }: Model): ProfileTarget {
 
 function fieldIn(address: Address): string | undefined {
   if (address.what === 'field') return address.field;
-  return address.what === 'inner' ? [address.field, ...address.inside].join('.') : undefined;
+  if (address.what !== 'inner') return undefined;
+  return [address.field, ...address.inside].join('.');
 }

@@ -50,7 +50,10 @@ export async function profileBefore(call: Call, request: ProfileCall, revisionNa
   };
 }
 
-const otherThan = (current: string, then: string): string | undefined => (current === then ? undefined : then);
+const otherThan = (current: string, then: string): string | undefined => {
+  if (current === then) return undefined;
+  return then;
+};
 
 /** Does something in the folder of a workspace as it was. @throws {Trouble} where that is not known. */
 async function atTime<T>(
@@ -79,7 +82,10 @@ async function atTime<T>(
   });
 }
 
-const nameOf = (text: string): string => (/^\d+$/u.test(text) ? `revision ${text}` : text);
+const nameOf = (text: string): string => {
+  if (!/^\d+$/u.test(text)) return text;
+  return `revision ${text}`;
+};
 
 /** What addresses of a model were called in an older one. */
 function namesBefore(root: string, older: ModelDoc, newer: ModelDoc): (address: string) => string {
@@ -99,7 +105,8 @@ function namesBefore(root: string, older: ModelDoc, newer: ModelDoc): (address: 
       rest.join('.'),
     );
 
-    return rest.length === 0 ? type : `${type}.${field}`;
+    if (rest.length === 0) return type;
+    return `${type}.${field}`;
   };
 }
 

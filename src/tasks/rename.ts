@@ -100,7 +100,8 @@ export async function move(call: Call, address: string, to: string): Promise<Ren
 /** The options of a field that it loses inside an object. */
 function leftBehind({ types }: ModelDoc, { type, from, to }: Move): readonly string[] {
   const definition = formOf(ownValue(types, type)?.fields ?? {}, from);
-  return to.includes('.') && definition ? outsideOnly.filter((option) => Object.hasOwn(definition, option)) : [];
+  if (to.includes('.') && definition) return outsideOnly.filter((option) => Object.hasOwn(definition, option));
+  return [];
 }
 
 interface RenameWriting {
@@ -206,7 +207,8 @@ function withSettings(
     ];
   });
 
-  return edited.length === 0 ? edits : new Map(edits).set(workspaceFile, edited);
+  if (edited.length === 0) return edits;
+  return new Map(edits).set(workspaceFile, edited);
 }
 
 /** Files after some edits; what defines a type or a taxonomy is called after it, where it was. */

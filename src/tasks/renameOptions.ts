@@ -75,10 +75,10 @@ export function readRename(text: string, option = `--renamed ${text}`): Rename {
   }
 }
 
-const wayToSay = (option: string): string =>
-  option.startsWith('--renamed')
-    ? 'Write --renamed lighthouse.height=focalHeight.'
-    : 'Write lumbrik rename lighthouse.height focalHeight.';
+const wayToSay = (option: string): string => {
+  if (option.startsWith('--renamed')) return 'Write --renamed lighthouse.height=focalHeight.';
+  return 'Write lumbrik rename lighthouse.height focalHeight.';
+};
 
 const badAddress = (option: string): Trouble =>
   new Trouble('malformed-rename', `${option} names nothing that can be renamed`, {

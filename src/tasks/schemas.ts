@@ -63,8 +63,10 @@ export function schemaChanges(workspace: Described): readonly WantedChange[] {
 }
 
 /** The same only where the workspace keeps its schemas. */
-export const keptSchemaChanges = (workspace: Described): readonly WantedChange[] =>
-  fs.existsSync(path.join(workspace.root, schemaFolder)) ? schemaChanges(workspace) : [];
+export const keptSchemaChanges = (workspace: Described): readonly WantedChange[] => {
+  if (!fs.existsSync(path.join(workspace.root, schemaFolder))) return [];
+  return schemaChanges(workspace);
+};
 
 /** Schemas that are not on the disk as they should be, and those there that no type has any more. */
 function differing({ root, model, content }: Described): {
@@ -93,7 +95,8 @@ const textOf = (schema: object): string => `${JSON.stringify(schema, undefined, 
 function readOr(file: string): string | undefined {
   if (!fs.existsSync(file)) return undefined;
   const text = readText(file);
-  return 'value' in text ? text.value : undefined;
+  if ('value' in text) return text.value;
+  return undefined;
 }
 
 /** Every model file that names no schema, with `$schema` as its first key. */
@@ -110,7 +113,8 @@ export function namingSchemas(root: string): readonly { readonly file: string; r
     if (kind === undefined || first === undefined) return [];
 
     const named = withSchema(text, first, schemaFor(file, kind));
-    return named === undefined ? [] : [{ file, text: named }];
+    if (named === undefined) return [];
+    return [{ file, text: named }];
   });
 }
 

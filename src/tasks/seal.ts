@@ -111,5 +111,6 @@ async function carriedRevision(workspace: Workspace): Promise<WantedChange | und
 
   const obeyed =
     obeyedModel === undefined || isCompatible(obeyedModel, model) ? hashModel(model) : hashModel(obeyedModel);
-  return obeyed === contentRevision ? undefined : { file: contentRevisionFile, text: contentRevisionText(obeyed) };
+  if (obeyed === contentRevision) return undefined;
+  return { file: contentRevisionFile, text: contentRevisionText(obeyed) };
 }

@@ -21,9 +21,8 @@ export async function show(call: Call, text: string | undefined, language?: stri
 
   const address = parseAddress(text);
   if (!address) throw new Trouble('malformed-address', `“${text}” is no address`, { mend: addressForms });
-  return address.what === 'entry'
-    ? showEntry(workspace, store, address, language)
-    : showAddress({ ...workspace, model: read }, store, address);
+  if (address.what === 'entry') return showEntry(workspace, store, address, language);
+  return showAddress({ ...workspace, model: read }, store, address);
 }
 
 async function showAddress(

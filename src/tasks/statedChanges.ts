@@ -59,7 +59,8 @@ export const sayMove = ({ type, from, to }: Move): string => `${type}.${from}=${
 function addressText(rename: Rename): string {
   const address = addressOfRename(rename);
   const [before, name] = [address.slice(0, address.length - rename.from.length), rename.from];
-  return rename.what === 'term' || rename.what === 'choice' ? before + quotedId(name) : address;
+  if (rename.what === 'term' || rename.what === 'choice') return before + quotedId(name);
+  return address;
 }
 
 /** What was stated and can be between two models, beside what a person says of the same things. */

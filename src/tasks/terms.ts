@@ -58,7 +58,8 @@ export async function terms(call: Call, request: TermsCall): Promise<TermsResult
       mend: 'Write a taxonomy (region) or a term (region:north).',
     });
   if (add !== undefined) return addTerms(call, name, add);
-  return alike ? lookAlikes(model, store, name) : termsTree(model, store, name);
+  if (alike) return lookAlikes(model, store, name);
+  return termsTree(model, store, name);
 }
 
 /** @throws {Trouble} where nobody said what the new taxonomy is to be called. */
@@ -72,7 +73,8 @@ function newName(text: string | undefined): string {
 /** The taxonomy that an address names; a bare name is read as the one of a type. */
 function taxonomyIn(address: Address | undefined): string | undefined {
   if (address?.what === 'type') return address.type;
-  return address?.what === 'taxonomy' ? address.taxonomy : undefined;
+  if (address?.what !== 'taxonomy') return undefined;
+  return address.taxonomy;
 }
 
 async function entriesUnder(model: Model, store: EntryStore, name: string, termName: string): Promise<TermsResult> {

@@ -140,7 +140,8 @@ function pipedIn(): string {
 function formOf(text: string): Exclude<TextForm, 'plain'> {
   const start = text.trimStart();
   if (/^(?:\{|type:\s*root\b)/u.test(start)) return 'tree';
-  return /^<(?:!doctype|[a-z])/iu.test(start) ? 'html' : 'markdown';
+  if (/^<(?:!doctype|[a-z])/iu.test(start)) return 'html';
+  return 'markdown';
 }
 
 function readAs(
@@ -198,7 +199,8 @@ function sound(value: Json, source: string): JsonObject {
       });
     },
   );
-  return isObject(value) ? value : {};
+  if (isObject(value)) return value;
+  return {};
 }
 
 function limitsOf(call: Call, text: string): TextLimits {

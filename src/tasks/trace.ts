@@ -214,7 +214,10 @@ function inverseOf(model: Model, edge: Edge): string {
 }
 
 /** The value that a reference is part of: all that is in one list, or the reference alone. */
-const valuePath = (path: Path): Path => (typeof path.at(-1) === 'number' ? path.slice(0, -1) : path);
+const valuePath = (path: Path): Path => {
+  if (typeof path.at(-1) !== 'number') return path;
+  return path.slice(0, -1);
+};
 
 function danglingBy(edge: Edge, { graph, held }: Web, model: Model): z.output<typeof Deleting>['dangling'][number] {
   const { from, path, isWithin } = edge;

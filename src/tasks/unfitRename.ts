@@ -15,7 +15,8 @@ import { refuse, Trouble } from '../workspace/trouble.ts';
 /** The last name in the address of the renamed part. */
 export function lastOf({ what: category, from }: Rename): string {
   if (category === 'taxonomy') return `${from}:`;
-  return category === 'field' ? keyOfField(from) : from;
+  if (category !== 'field') return from;
+  return keyOfField(from);
 }
 
 /** @throws {Trouble} where the model has no such part, or that cannot be its name. */
@@ -52,7 +53,10 @@ export function refuseUnfitRename(rename: Rename, { model }: Workspace): void {
     });
 }
 
-const quoted = (id: string): string => (/\s/u.test(id) ? `"${id}"` : id);
+const quoted = (id: string): string => {
+  if (!/\s/u.test(id)) return id;
+  return `"${id}"`;
+};
 
 /** @throws {Trouble} where the model has no such field, or it cannot be there. */
 export function refuseUnfitMove({ type, from, to }: Move, { model }: Workspace): void {

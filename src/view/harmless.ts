@@ -16,11 +16,13 @@ export function harmless<R>(result: R): R {
 function shown(value: Json, key = ''): Json {
   if (typeof value === 'string') {
     if (isVisible(value)) return value;
-    return key === document ? visibleLines(value) : visible(value);
+    if (key === document) return visibleLines(value);
+    return visible(value);
   }
   if (isList(value)) {
     const items = value.map((item) => shown(item, key));
-    return items.every((item, index) => item === value[index]) ? value : items;
+    if (items.every((item, index) => item === value[index])) return value;
+    return items;
   }
   if (!isObject(value)) return value;
 

@@ -167,7 +167,8 @@ function textOf(value: unknown): string | undefined {
   if (typeof value === 'string' && value !== '') return value.replace(/\s+/gu, ' ');
   if (isTree(value)) return `¶ ${toPlain(value).replace(/\s+/gu, ' ')}`;
   const isTexts = Array.isArray(value) && value.length > 0 && value.every((item) => typeof item === 'string');
-  return isTexts ? value.join(', ') : JSON.stringify(value);
+  if (isTexts) return value.join(', ');
+  return JSON.stringify(value);
 }
 
 export interface Column {
@@ -212,7 +213,8 @@ export function table(
           .map((_cell, index) => {
             const text = lines[index]?.[line] ?? '';
             const room = widths[index] ?? 0;
-            return columns[index]?.align === 'right' ? padLeft(text, room) : padRight(text, room);
+            if (columns[index]?.align === 'right') return padLeft(text, room);
+            return padRight(text, room);
           })
           .join('  ')
       ).trimEnd(),
@@ -274,8 +276,10 @@ function brokenLine(line: string, width: number): string {
 /** The same without titles. @param rights which columns are on the right. */
 export function alignedRows(rows: readonly (readonly string[])[], rights: readonly boolean[], indent = '  '): string {
   const widths = (rows[0] ?? []).map((_, index) => Math.max(...rows.map((row) => widthOf(row[index] ?? ''))));
-  const set = (text: string, index: number): string =>
-    rights[index] ? padLeft(text, widths[index] ?? 0) : padRight(text, widths[index] ?? 0);
+  const set = (text: string, index: number): string => {
+    if (rights[index]) return padLeft(text, widths[index] ?? 0);
+    return padRight(text, widths[index] ?? 0);
+  };
   return rows.map((row) => (indent + row.map(set).join('  ')).trimEnd()).join('\n');
 }
 

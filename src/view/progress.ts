@@ -53,10 +53,13 @@ export function progressText(count: number, seconds: number, share: number | und
 /** The problems so far, in one line of a terminal. */
 export function foundText({ count: number, latest }: FoundSoFar, columns = 80): string {
   const text = `${count(number, 'finding')} so far, the latest: ${visible(latest)}`;
-  return text.length < columns ? text : `${text.slice(0, columns - 2)}…`;
+  if (text.length < columns) return text;
+  return `${text.slice(0, columns - 2)}…`;
 }
 
 const barWidth = 20;
 
-const sayLeft = (seconds: number): string =>
-  seconds < 90 ? `${Math.ceil(seconds)} s` : `${Math.round(seconds / 60)} min`;
+const sayLeft = (seconds: number): string => {
+  if (seconds < 90) return `${Math.ceil(seconds)} s`;
+  return `${Math.round(seconds / 60)} min`;
+};

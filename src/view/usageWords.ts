@@ -17,7 +17,8 @@ export function distinctWords({ distinct, values }: FieldTold): string {
   if (!distinct) return '';
   const number = groupThousands(distinct.count);
   if (distinct.error !== undefined) return `about ${number}`;
-  return distinct.count === values && values > 1 ? `all ${number}` : number;
+  if (distinct.count === values && values > 1) return `all ${number}`;
+  return number;
 }
 
 /** `12 … 30 … 80 long`: the smallest, the one in the middle, the largest. */
@@ -40,5 +41,7 @@ export const frequentValues = ({ frequent, distinct }: FieldTold): FieldTold['fr
   frequent.filter(({ count: times }) => times > 1 || distinct?.count === 1);
 
 /** A label with its identifier behind it, shortened to the identifier. */
-export const inShort = (value: unknown, message: string): string =>
-  typeof value === 'string' && message.endsWith(` (${value})`) ? value : message;
+export const inShort = (value: unknown, message: string): string => {
+  if (typeof value === 'string' && message.endsWith(` (${value})`)) return value;
+  return message;
+};

@@ -91,5 +91,6 @@ function textMedia(bytes: Buffer, ending: string): string | undefined {
   const start = bytes.subarray(0, 4096);
   if (start.includes(0)) return undefined;
   if (/<svg[\s>]/u.test(start.toString('latin1'))) return 'image/svg+xml';
-  return ending === '.svg' ? undefined : textual[ending];
+  if (ending === '.svg') return undefined;
+  return textual[ending];
 }

@@ -57,16 +57,19 @@ export function whyNotOpened(root: string, file: string): NotRead | undefined {
       ? notRegular(full, stat)
       : notRead('is not there', 'Put it there, or take it out of `content` in lumbrik.yaml.');
 
-    return problem ? { problem } : { value: undefined };
+    if (problem) return { problem };
+    return { value: undefined };
   });
 
-  return 'problem' in looked ? looked.problem : undefined;
+  if ('problem' in looked) return looked.problem;
+  return undefined;
 }
 
 function notRegular(file: string, stat: fs.Stats): NotRead | undefined {
   if (stat.isSymbolicLink())
     return { ...notRead(linkSays(file), 'Put the file itself here; links are never followed.'), isLink: true };
-  return stat.isFile() ? undefined : notRead('is no regular file', 'Remove it.');
+  if (stat.isFile()) return undefined;
+  return notRead('is no regular file', 'Remove it.');
 }
 
 function outcomeOf<T>(read: () => Outcome<T, NotRead>): Outcome<T, NotRead> {
@@ -106,12 +109,14 @@ function linkSays(file: string): string {
 /** Reads a regular file as text. */
 export function readText(file: string): Outcome<string, NotRead> {
   const bytes = readBytes(file);
-  return 'problem' in bytes ? bytes : decode(bytes.value);
+  if ('problem' in bytes) return bytes;
+  return decode(bytes.value);
 }
 
 /** Reads a file that need not be there; `undefined` where it is not. @throws {Trouble} where it cannot be read. */
 export function readTextIfThere(file: string, name: string): string | undefined {
-  return isThere(file) ? readTextOrRefuse(file, name) : undefined;
+  if (!isThere(file)) return undefined;
+  return readTextOrRefuse(file, name);
 }
 
 /** Whether anything is at a path: a file, a folder, or a link wherever it leads. */

@@ -20,7 +20,8 @@ export function git(root: string, args: readonly string[], input?: string): Buff
     throw new Trouble('no-repository', 'this workspace lies in no git repository', {
       mend: 'Name a revision instead: lumbrik history lists them.',
     });
-  return ran.status === 0 ? ran.stdout : undefined;
+  if (ran.status !== 0) return undefined;
+  return ran.stdout;
 }
 
 /** A commit by any name that git knows; `undefined` where it knows none. */
@@ -53,7 +54,8 @@ export function filesAt(root: string, commit: string, paths: readonly string[]):
     .split('\0')
     .flatMap((line) => {
       const [, blob = '', file = ''] = /^100\d{3} blob ([0-9a-f]+)\t(.+)$/su.exec(line) ?? [];
-      return blob === '' ? [] : [{ blob, file: file.slice(prefix.length) }];
+      if (blob === '') return [];
+      return [{ blob, file: file.slice(prefix.length) }];
     });
   const contents = contentsOf(
     root,
@@ -91,5 +93,6 @@ export function mergeSides(root: string): MergeSides | undefined {
     ? [commitNamed(root, 'HEAD'), merging]
     : [commitNamed(root, 'HEAD^1'), commitNamed(root, 'HEAD^2')];
   const base = ours && theirs ? git(root, ['merge-base', ours, theirs])?.toString().trim() : undefined;
-  return ours && theirs && base ? { ours, theirs, base } : undefined;
+  if (ours && theirs && base) return { ours, theirs, base };
+  return undefined;
 }

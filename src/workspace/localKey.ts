@@ -42,13 +42,15 @@ function ourKey(): string | undefined {
 export function whyNoKey(): string | undefined {
   const place = ownPlace('state');
   if ('why' in place) return place.why;
-  return ourKey() === undefined ? `${place.folder} cannot be written to` : undefined;
+  if (ourKey() !== undefined) return undefined;
+  return `${place.folder} cannot be written to`;
 }
 
 function readKey(file: string): string | undefined {
   try {
     const text = fs.readFileSync(file, 'utf8').trim();
-    return keyShape.test(text) ? text : undefined;
+    if (keyShape.test(text)) return text;
+    return undefined;
   } catch {
     return undefined;
   }

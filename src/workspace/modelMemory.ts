@@ -70,7 +70,8 @@ export function recall(root: string, fingerprint: string): Remembered | undefine
 
 function atLineEnd(text: string): readonly [before: string, after: string | undefined] {
   const end = text.indexOf('\n');
-  return end < 0 ? [text, undefined] : [text.slice(0, end), text.slice(end + 1)];
+  if (end < 0) return [text, undefined];
+  return [text.slice(0, end), text.slice(end + 1)];
 }
 
 /** Keeps a model for the next time. Where nothing can be written, nothing is lost by it. */

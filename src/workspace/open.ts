@@ -213,7 +213,8 @@ function readWorkspace(
     placeOf: (path) => {
       const origin = read.origin(path);
       const file = origin && byFile.get(origin.file);
-      return origin && file ? { file: origin.file, ...file.source.locate(origin.path) } : undefined;
+      if (origin && file) return { file: origin.file, ...file.source.locate(origin.path) };
+      return undefined;
     },
     written: () => ({ placesOf: read.origins, dataOf: (file) => byFile.get(file)?.source.data ?? null }),
   };
@@ -308,8 +309,10 @@ function readSettings(root: string, instead: Instead = new Map()): Settings {
 
 /** All that is wrong with the settings of a workspace, the first with what to do. */
 function unusableSettings({ source }: TextFile, [first, ...rest]: readonly Mistake[]): Trouble {
-  const place = ({ path, atKey }: Pick<Mistake, 'path' | 'atKey'>) =>
-    atKey ? source.locateKey(path) : source.locate(path);
+  const place = ({ path, atKey }: Pick<Mistake, 'path' | 'atKey'>) => {
+    if (atKey) return source.locateKey(path);
+    return source.locate(path);
+  };
   return new Trouble('unusable-workspace', `in ${workspaceFile}, ${first?.says}`, {
     mend: first?.mend ?? '',
     where: { file: workspaceFile, ...place(first ?? { path: [] }) },
@@ -364,7 +367,8 @@ function readSource(
 
 function originOf(mistake: Mistake, read: ReadModel, files: ReadonlyMap<string, TextFile>): readonly ModelMistake[] {
   const origin = read.origin(mistake.path);
-  return origin ? placed(files.get(origin.file), origin.path, mistake) : [];
+  if (!origin) return [];
+  return placed(files.get(origin.file), origin.path, mistake);
 }
 
 function placed(
@@ -400,5 +404,7 @@ function columnInside(excerpt: string, column: number, offset: number): number {
 const longestShown = 2_000;
 
 /** A line up to a little after a column; empty where the column is too far along. */
-const excerptOf = (lines: readonly string[], line: number, column: number): string =>
-  column > longestShown ? '' : (lines[line - 1] ?? '').replace(/\r$/u, '').slice(0, Math.max(200, column + 100));
+const excerptOf = (lines: readonly string[], line: number, column: number): string => {
+  if (column > longestShown) return '';
+  return (lines[line - 1] ?? '').replace(/\r$/u, '').slice(0, Math.max(200, column + 100));
+};

@@ -47,7 +47,8 @@ export class OutFiles {
 
   /** How many files there are so far. */
   get count(): number {
-    return this.#isFolder ? this.#known.size : 1;
+    if (!this.#isFolder) return 1;
+    return this.#known.size;
   }
 
   /** Whether a file was written to. @param file its path below the folder. */

@@ -27,18 +27,21 @@ export class DiskOverflow implements Overflow {
 
   aside<T>(value: T, bytes: number): () => T {
     const put = this.#isFull(bytes) ? this.#write(serialize(value)) : undefined;
-    return put ? this.#whole(put) : inMemory.aside(value, bytes);
+    if (put) return this.#whole(put);
+    return inMemory.aside(value, bytes);
   }
 
   text(text: string): (start: number, end: number) => string {
     const put = this.#isFull(text.length) ? this.#write(Buffer.from(text, 'utf16le')) : undefined;
-    return put ? this.#stretches(put) : inMemory.text(text);
+    if (put) return this.#stretches(put);
+    return inMemory.text(text);
   }
 
   numbers(numbers: Numbers): (index: number) => number {
     const { buffer, byteOffset, byteLength } = numbers;
     const put = this.#isFull(byteLength) ? this.#write(Buffer.from(buffer, byteOffset, byteLength)) : undefined;
-    return put ? this.#single(put, numbers.BYTES_PER_ELEMENT) : inMemory.numbers(numbers);
+    if (put) return this.#single(put, numbers.BYTES_PER_ELEMENT);
+    return inMemory.numbers(numbers);
   }
 
   // What brings something back is made apart from it: a function keeps its surroundings alive.
@@ -54,7 +57,8 @@ export class DiskOverflow implements Overflow {
   #single({ start }: Extent, width: number): (index: number) => number {
     return (index) => {
       const bytes = this.#read(start + index * width, width);
-      return width === 4 ? bytes.readInt32LE() : bytes.readDoubleLE();
+      if (width === 4) return bytes.readInt32LE();
+      return bytes.readDoubleLE();
     };
   }
 

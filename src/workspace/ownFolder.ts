@@ -45,7 +45,8 @@ export function ownNames(root: string, folder: string): readonly string[] {
 export function readOwn(root: string, file: string): Outcome<Buffer, NotRead> | undefined {
   refuseOther(root, path.posix.dirname(file));
   const full = path.join(root, file);
-  return statOf(full) ? readBytes(full, Number.POSITIVE_INFINITY) : undefined;
+  if (!statOf(full)) return undefined;
+  return readBytes(full, Number.POSITIVE_INFINITY);
 }
 
 /** The whole path of a file of the tool's own, for what is too large to be kept. @throws {Trouble} where a link is on the way. */
@@ -57,7 +58,8 @@ export function ownPath(root: string, file: string): string {
 /** The same as text, for what is used only if it is as the tool left it: `undefined` for all that cannot be read. */
 export function readOwnText(root: string, file: string): string | undefined {
   const bytes = readOwn(root, file);
-  return bytes === undefined || 'problem' in bytes ? undefined : bytes.value.toString('utf8');
+  if (bytes === undefined || 'problem' in bytes) return undefined;
+  return bytes.value.toString('utf8');
 }
 
 /** Writes a file of the tool's own, whole or not at all. */

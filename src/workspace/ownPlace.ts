@@ -33,7 +33,8 @@ type Place = { readonly folder: string } | { readonly why: string };
 function homeFolder(): string | undefined {
   try {
     const home = os.homedir();
-    return path.isAbsolute(home) ? home : undefined;
+    if (path.isAbsolute(home)) return home;
+    return undefined;
   } catch {
     return undefined;
   }

@@ -96,7 +96,10 @@ export function browserPrograms(): readonly string[] {
 }
 
 /** The program that shows a text page by page where nobody named another one; empty where there is none. */
-export const usualPager = (): string => (isWindows() ? '' : 'less');
+export const usualPager = (): string => {
+  if (isWindows()) return '';
+  return 'less';
+};
 
 /** Starts such a program, as a shell reads its name. It ends with 127 where there is none. */
 export function startPager(

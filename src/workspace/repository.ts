@@ -6,7 +6,8 @@ export function belowRepository(folder: string): string {
   for (let above = path.resolve(folder); ; above = path.dirname(above)) {
     if (fs.existsSync(path.join(above, '.git'))) {
       const below = path.relative(above, folder).split(path.sep).join('/');
-      return below === '' ? '' : `${below}/`;
+      if (below === '') return '';
+      return `${below}/`;
     }
     if (path.dirname(above) === above) return '';
   }

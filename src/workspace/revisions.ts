@@ -45,7 +45,8 @@ export function listRevisions(root: string): readonly Recorded[] {
 
 const soundAt = (revisions: readonly Recorded[], index: number): Revision | undefined => {
   const recorded = revisions[index];
-  return recorded && 'sound' in recorded ? recorded.sound : undefined;
+  if (recorded && 'sound' in recorded) return recorded.sound;
+  return undefined;
 };
 
 /** The same with what stands for revisions that are missing between others. */

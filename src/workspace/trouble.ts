@@ -60,7 +60,8 @@ export const refuse = (code: string, message: string, details: Omit<Details, 'ex
 /** The code of an error of the operating system, `ENOSPC`; nothing of one that is stated in our words already. */
 export function systemCode(error: unknown): string | undefined {
   if (!(error instanceof Error) || error instanceof Trouble) return undefined;
-  return 'code' in error && typeof error.code === 'string' ? error.code : undefined;
+  if ('code' in error && typeof error.code === 'string') return error.code;
+  return undefined;
 }
 
 /** What the codes of the operating system say of a file, and what to do. */

@@ -68,6 +68,7 @@ export const givenTexts = (args: Args, ...names: readonly string[]): Readonly<Re
   Object.fromEntries(
     names.flatMap((name) => {
       const text = textOf(args[name]);
-      return text === undefined ? [] : [[name, text] as const];
+      if (text === undefined) return [];
+      return [[name, text] as const];
     }),
   );

@@ -117,7 +117,8 @@ export default addCommand({
         ...Object.fromEntries(
           kindQuestions.flatMap(({ name: option, value }) => {
             const answered = textOf(args[option]);
-            return answered === undefined ? [] : [[optionOf(option), value(answered)]];
+            if (answered === undefined) return [];
+            return [[optionOf(option), value(answered)]];
           }),
         ),
         ...(args.required === undefined ? {} : { required: args.required === 'always' ? true : 'published' }),

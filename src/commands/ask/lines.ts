@@ -61,14 +61,18 @@ export class LinesAsker implements Asker {
     if (line.done) this.isEnded = true;
     // On a terminal, Enter has ended the line.
     if (process.stdin.isTTY !== true) this.say('\n');
-    return line.done ? undefined : line.value.trim();
+    if (line.done) return undefined;
+    return line.value.trim();
   }
 }
 
 /** So many keys are named again where another was typed. */
 const mostNamed = 12;
 
-const enter = (leave: string | undefined): string => (leave === undefined ? '' : `(Enter to ${leave}) `);
+const enter = (leave: string | undefined): string => {
+  if (leave === undefined) return '';
+  return `(Enter to ${leave}) `;
+};
 
 /** A key of one letter is intended by any word that starts with it: `y`, `Yes`. */
 const isMeant = (choice: Choice, word: string): boolean => {

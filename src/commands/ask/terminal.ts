@@ -65,7 +65,8 @@ export class TerminalAsker implements Asker {
         : pick({ ...question, choices: shownChoices }, this.#context),
     );
 
-    return chosen === leaving ? undefined : chosen;
+    if (chosen === leaving) return undefined;
+    return chosen;
   }
 
   async write({ lead = '', message, leave, wrong }: Writing): Promise<string | undefined> {
@@ -78,7 +79,8 @@ export class TerminalAsker implements Asker {
       ),
     );
 
-    return text === '' ? undefined : text;
+    if (text === '') return undefined;
+    return text;
   }
 
   end(): void {
@@ -97,7 +99,8 @@ function found<C extends Shown>(choices: readonly C[], term = ''): readonly C[] 
   const rank = ({ name, description = '' }: C): number => {
     if (name.toLowerCase().startsWith(word)) return 0;
     if (name.toLowerCase().includes(word)) return 1;
-    return description.toLowerCase().includes(word) ? 2 : 3;
+    if (description.toLowerCase().includes(word)) return 2;
+    return 3;
   };
 
   return choices.filter((choice) => rank(choice) < 3).toSorted((a, b) => rank(a) - rank(b));

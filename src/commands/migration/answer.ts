@@ -63,7 +63,8 @@ const command: CommandModule = {
       args,
       (call) => {
         if (givenAnswer) return answerQuestion(call, typed, step, givenAnswer);
-        return isAsking(args, true) ? askAll(call, typed) : openQuestions(call, typed);
+        if (isAsking(args, true)) return askAll(call, typed);
+        return openQuestions(call, typed);
       },
       answerText,
     );
@@ -127,7 +128,8 @@ async function askOne(
 
   const text = await asker.write({ message: questions[form], leave: 'leave it for later' });
 
-  return text === undefined ? undefined : { says: form, text };
+  if (text === undefined) return undefined;
+  return { says: form, text };
 }
 
 interface Answering {

@@ -78,7 +78,8 @@ export const listView = createPrompt<WalkOutcome, Walked>(({ heading, title, row
   const first = Math.max(0, Math.min(current - Math.floor(room / 2), matches.length - room));
   const shown = matches.slice(first, first + room).map(({ text }, index) => {
     const isHere = first + index === current;
-    return isHere ? `${paint.warn(glyphs.next)} ${paint.strong(text)}` : `  ${text}`;
+    if (isHere) return `${paint.warn(glyphs.next)} ${paint.strong(text)}`;
+    return `  ${text}`;
   });
   const search =
     isTyping || query !== '' ? `  ${paint.name(`/${query}`)} ${paint.soft(`${matches.length} found`)}` : '';
@@ -105,5 +106,6 @@ function rowAfter(
   if (key.name === 'pageup') return to(selected - room);
   if (key.name === 'pagedown' || key.name === 'space') return to(selected + room);
   if (key.name === 'home') return 0;
-  return key.name === 'end' ? to(last) : undefined;
+  if (key.name !== 'end') return undefined;
+  return to(last);
 }

@@ -48,7 +48,10 @@ export async function walkList(call: Call, request: ListCall): Promise<void> {
 const manyMore = (
   { entries, rows }: { readonly entries: number; readonly rows: readonly unknown[] },
   { paint }: Look,
-): string => (entries > rows.length ? paint.soft(`  the first ${rows.length}: narrow them by --where`) : '');
+): string => {
+  if (entries > rows.length) return paint.soft(`  the first ${rows.length}: narrow them by --where`);
+  return '';
+};
 
 /** Editors that take the line to start at as an argument. */
 const takesLine = /^(?:vi|vim|nvim|nano|emacs|micro|kak|hx|less)$/u;

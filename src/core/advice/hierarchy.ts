@@ -31,5 +31,7 @@ export const hierarchy: Advice = {
   },
 };
 
-const depthOf = ({ below }: Term, index: number): number =>
-  below.length === 0 || index > 50 ? index : Math.max(...below.map((term) => depthOf(term, index + 1)));
+const depthOf = ({ below }: Term, index: number): number => {
+  if (below.length === 0 || index > 50) return index;
+  return Math.max(...below.map((term) => depthOf(term, index + 1)));
+};

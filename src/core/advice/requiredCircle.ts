@@ -14,7 +14,8 @@ export const requiredCircle: Advice = {
             const { types } = field.kind.pointsAt(field.options);
             // One of several may be published before.
             const [only] = types;
-            return types.length === 1 && only !== undefined ? [{ field: field.name, to: only }] : [];
+            if (types.length === 1 && only !== undefined) return [{ field: field.name, to: only }];
+            return [];
           }),
       ]),
     );

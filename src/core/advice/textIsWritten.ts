@@ -44,7 +44,8 @@ export function writtenAs({ type, field, profile }: UsedField, context: Model['c
     const [example] = read;
     const needed = definition.kind === 'boolean' ? 2 : fewestValues;
     const isEnough = read.length >= needed && read.length >= share * texts.length;
-    return example !== undefined && isEnough ? { field: definition, example } : undefined;
+    if (example !== undefined && isEnough) return { field: definition, example };
+    return undefined;
   };
 
   for (const definition of candidates(texts, context.languages)) {
@@ -68,11 +69,16 @@ function holdsLengths({ field, profile }: UsedField): boolean {
   );
 }
 
-const sayDefinition = ({ kind, unit }: FieldDoc): string =>
-  unit === undefined ? `\`kind: ${kind}\`` : `\`kind: ${kind}, unit: ${inYaml(String(unit))}\``;
+const sayDefinition = ({ kind, unit }: FieldDoc): string => {
+  if (unit === undefined) return `\`kind: ${kind}\``;
+  return `\`kind: ${kind}, unit: ${inYaml(String(unit))}\``;
+};
 
 /** A text as YAML takes it for one: in quotes where it has other signs than letters. */
-const inYaml = (text: string): string => (/^\p{L}+$/u.test(text) ? text : JSON.stringify(text));
+const inYaml = (text: string): string => {
+  if (/^\p{L}+$/u.test(text)) return text;
+  return JSON.stringify(text);
+};
 
 export const textIsWritten: Advice = {
   name: 'text-is-written',

@@ -25,7 +25,8 @@ export const typesAlike: Advice = {
       const alike = types.slice(index + 1).flatMap((other) => {
         const isTold = reported.has(type.name) && reported.get(type.name) === reported.get(other.name);
         const shared = isTold ? undefined : inBoth(type, other);
-        return shared ? [{ name: other.name, both: shared }] : [];
+        if (!shared) return [];
+        return [{ name: other.name, both: shared }];
       });
       const [first] = alike;
       if (!first) continue;
@@ -56,5 +57,6 @@ function inBoth(first: ComparedType, other: ComparedType): readonly string[] | u
   if (first.isSingle || other.isSingle) return undefined;
   const shared = [...first.fields].filter(([key]) => other.fields.has(key)).map(([, name]) => name);
   const most = Math.max(first.fields.size, other.fields.size);
-  return shared.length < fewest || shared.length < share * most ? undefined : shared;
+  if (shared.length < fewest || shared.length < share * most) return undefined;
+  return shared;
 }

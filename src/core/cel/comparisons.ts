@@ -43,7 +43,8 @@ function* comparedWith(side: ASTNode, other: ASTNode, items: Items): Iterable<Co
 export function textsOf(node: ASTNode): readonly LiteralText[] {
   if (node.op === 'value') return typeof node.args === 'string' ? [{ text: node.args, ...node.range }] : [];
   if (node.op === 'list') return childrenOf(node.args).flatMap(textsOf);
-  return node.op === '?:' ? childrenOf(node.args).slice(1).flatMap(textsOf) : [];
+  if (node.op !== '?:') return [];
+  return childrenOf(node.args).slice(1).flatMap(textsOf);
 }
 
 const overItems: ReadonlySet<string> = new Set(['exists', 'exists_one', 'all', 'filter', 'map']);
@@ -54,5 +55,6 @@ function itemsBelow(node: ASTNode, items: Items): Items {
   const [call, receiver, given] = node.args as readonly [unknown, unknown, unknown];
   const [item] = Array.isArray(given) ? given : [];
   const path = overItems.has(String(call)) && isNode(receiver) ? pathOf(receiver, items) : undefined;
-  return path && isNode(item) && item.op === 'id' ? new Map([...items, [String(item.args), path]]) : items;
+  if (path && isNode(item) && item.op === 'id') return new Map([...items, [String(item.args), path]]);
+  return items;
 }

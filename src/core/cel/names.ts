@@ -52,7 +52,8 @@ export function renameInCalls(
       const text = String(node.args);
       const [head] = given;
       const named = change({ call, index, text, first: head && isText(head) ? String(head.args) : undefined });
-      return named === text ? [] : [{ range: node.range, named }];
+      if (named === text) return [];
+      return [{ range: node.range, named }];
     }),
   );
 

@@ -37,13 +37,15 @@ export class Budget {
     this.#left -= 1 + sizeOf(value);
     if (this.#left >= 0) return value;
     if (Array.isArray(value)) return [];
-    return typeof value === 'string' ? '' : value;
+    if (typeof value === 'string') return '';
+    return value;
   }
 }
 
 function sizeOf(value: unknown): number {
   if (typeof value === 'string') return Math.floor(value.length / charactersPerStep);
-  return Array.isArray(value) ? Math.floor(value.length / itemsPerStep) : 0;
+  if (!Array.isArray(value)) return 0;
+  return Math.floor(value.length / itemsPerStep);
 }
 
 /** What goes over a list, or binds a name that may then grow. */
@@ -78,7 +80,8 @@ function write(node: ASTNode, place: Place): string {
     case 'value':
       return place.source.slice(node.range.start, node.range.end);
     case 'id':
-      return place.isInLoop ? `counted(${node.args})` : node.args;
+      if (place.isInLoop) return `counted(${node.args})`;
+      return node.args;
     case '!_':
       return `!(${write(node.args, place)})`;
     case '-_':
@@ -87,7 +90,8 @@ function write(node: ASTNode, place: Place): string {
     case '.?':
     case '[]':
     case '[?]':
-      return place.isInLoop ? `counted(${access(node, place)})` : access(node, place);
+      if (place.isInLoop) return `counted(${access(node, place)})`;
+      return access(node, place);
     case '?:': {
       const [condition, yes, no] = node.args;
       return `((${write(condition, place)}) ? (${write(yes, place)}) : (${write(no, place)}))`;
@@ -103,7 +107,8 @@ function write(node: ASTNode, place: Place): string {
     default: {
       const [first, right] = node.args as [ASTNode, ASTNode];
       const text = `((${write(first, place)}) ${node.op} (${write(right, place)}))`;
-      return node.op === '+' && place.isMetered ? `counted(${text})` : text;
+      if (node.op === '+' && place.isMetered) return `counted(${text})`;
+      return text;
     }
   }
 }

@@ -7,7 +7,8 @@ export const isNode = (value: unknown): value is ASTNode =>
 /** The parts of what a part of a syntax tree is made of. */
 export function childrenOf(args: unknown): readonly ASTNode[] {
   if (Array.isArray(args)) return args.flatMap(childrenOf);
-  return isNode(args) ? [args] : [];
+  if (!isNode(args)) return [];
+  return [args];
 }
 
 export const limits = { maxAstNodes: 2_000, maxDepth: 60 };
@@ -31,5 +32,6 @@ export function pathOf(
   const above = isNode(holder) ? pathOf(holder, ways) : undefined;
   if (!above) return undefined;
   if (node.op === '.') return [...above, String(key)];
-  return isText(key) ? [...above, String(key.args)] : above;
+  if (!isText(key)) return above;
+  return [...above, String(key.args)];
 }

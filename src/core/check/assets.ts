@@ -33,8 +33,10 @@ export function checkAsset({ file, inside }: FoundFile, limits: AssetLimits, ass
   }
 }
 
-const matches = (media: string, pattern: string): boolean =>
-  pattern.endsWith('/*') ? media.startsWith(pattern.slice(0, -1)) : media === pattern;
+const matches = (media: string, pattern: string): boolean => {
+  if (pattern.endsWith('/*')) return media.startsWith(pattern.slice(0, -1));
+  return media === pattern;
+};
 
 /** The fewest and the most pixels in a direction. */
 interface PixelBounds {

@@ -139,7 +139,8 @@ export class CrossEntryCheck<Place> {
   /** Where an entry lies, as `add` was reported. */
   placeOf(entry: EntryAddress): Place | undefined {
     const number = this.#chunks.numberOf(entry);
-    return number === undefined ? undefined : this.#chunks.placeAt(number);
+    if (number === undefined) return undefined;
+    return this.#chunks.placeAt(number);
   }
 
   /** Every entry that was seen, duplicates too, with where it lies. */
@@ -337,6 +338,7 @@ export class CrossEntryCheck<Place> {
   #nearest({ type, id }: EntryAddress): string | undefined {
     if ((this.#perType.get(type) ?? 0) > mostAmong) return undefined;
     const near = nearest(id, this.idsOf(type));
-    return near === undefined ? undefined : keyOf({ type, id: near });
+    if (near === undefined) return undefined;
+    return keyOf({ type, id: near });
   }
 }

@@ -107,8 +107,10 @@ export const viewOf = (entry: Entry, type: Type, { status, currentTime, findings
   ...(findings.length > 0 ? { faulty: findings.flatMap(faultyField) } : {}),
 });
 
-const faultyField = ({ severity, path: [field] }: Finding): readonly string[] =>
-  severity === 'error' && typeof field === 'string' ? [field] : [];
+const faultyField = ({ severity, path: [field] }: Finding): readonly string[] => {
+  if (severity === 'error' && typeof field === 'string') return [field];
+  return [];
+};
 
 function brokenRules(
   view: EntryView,
@@ -167,5 +169,7 @@ export function unjudged(
 }
 
 /** The values of an entry, with its prose as the value of the field that is the body. No field has a reserved name. */
-const withProse = ({ values, prose }: Entry, { body }: Type): Entry['values'] =>
-  body && prose !== undefined ? { ...values, [body.name]: prose } : values;
+const withProse = ({ values, prose }: Entry, { body }: Type): Entry['values'] => {
+  if (body && prose !== undefined) return { ...values, [body.name]: prose };
+  return values;
+};

@@ -54,7 +54,8 @@ export function eligibilitiesOf(type: Type, fields: readonly Field[] = []): read
     const compiled = asCondition(lookingNowhere(compile(condition)), 'target.status == "published"');
     const parts = conjunctsOf(condition).flatMap((part) => {
       const compiled = compile(part);
-      return 'problem' in compiled ? [] : [compiled];
+      if ('problem' in compiled) return [];
+      return [compiled];
     });
 
     return { condition, field, parts, compiled };
@@ -100,7 +101,8 @@ export interface ComputedField {
 export function computedFields(type: Type): readonly ComputedField[] {
   const fields = [...type.fields.values()].flatMap((field) => {
     const { computed } = field.common;
-    return computed && 'cel' in computed ? [{ field, cel: computed.cel }] : [];
+    if (computed && 'cel' in computed) return [{ field, cel: computed.cel }];
+    return [];
   });
   if (fields.length === 0) return [];
 

@@ -109,7 +109,8 @@ export class FactChunks<Place> {
     const first = this.#unique.find(number, (other) => this.#isSameValue(other, name, value, index));
     if (first === undefined) this.#unique.add(number);
     else this.#unique.skip();
-    return first === undefined ? undefined : this.#holderOf(first);
+    if (first === undefined) return undefined;
+    return this.#holderOf(first);
   }
 
   /** Lets a unique value pass that counts for nothing. */

@@ -42,7 +42,8 @@ export type CheckValue = (value: Json | undefined, status: Status, report: Repor
 /** Compiles a field into a check of its whole value: its languages, presence, one or many, each single value by its kind. */
 export function checkField(field: Field, context: ModelContext): CheckValue {
   const check = checkInOneLanguage(field, context);
-  return field.common.localized ? checkLanguages(field, context, check) : check;
+  if (!field.common.localized) return check;
+  return checkLanguages(field, context, check);
 }
 
 /** A value in each language: the main one is kept to everything, the others to the field's limits where they are there. */
@@ -155,12 +156,14 @@ function sureFix(value: Json, field: Field, context: ModelContext): Fix | undefi
   if (typeof value !== 'string' && typeof value !== 'number') return undefined;
   const { values, isSure } = meaningOf(String(value), field, context);
   const [only] = values;
-  return isSure && only !== undefined ? { set: only } : undefined;
+  if (isSure && only !== undefined) return { set: only };
+  return undefined;
 }
 
 function innerChecker(field: Field, context: ModelContext): CheckValue | undefined {
   if (field.kind.nests) return checkFields(field, context);
-  return field.kind.maps ? checkMap(field, context) : undefined;
+  if (!field.kind.maps) return undefined;
+  return checkMap(field, context);
 }
 
 /** The keys of a map, each checked as a value where its own value stands, and the values. */
@@ -193,12 +196,15 @@ function checkFields({ fields, address }: Field, context: ModelContext): CheckVa
 }
 
 /** What two demands ask together: always only if both do. */
-const weaker = (a: Required, b: Required): Required => (a === true && b === true ? true : 'published');
+const weaker = (a: Required, b: Required): Required => {
+  if (a === true && b === true) return true;
+  return 'published';
+};
 
-const missing = (required: Required, status: Status, help: string | undefined): Complaint =>
-  required === true || status === 'published'
-    ? complaint('required-missing', { help })
-    : complaint('required-missing:later', { help }, { severity: 'warning' });
+const missing = (required: Required, status: Status, help: string | undefined): Complaint => {
+  if (required === true || status === 'published') return complaint('required-missing', { help });
+  return complaint('required-missing:later', { help }, { severity: 'warning' });
+};
 
 function oneBelongs(value: readonly Json[]): Complaint {
   const [only] = value;

@@ -28,7 +28,8 @@ export class KnownEntries {
   }
 
   get rare(): RareFacts | undefined {
-    return this.#facts.rare.size === 0 ? undefined : this.#facts.rare.get(this.#entry);
+    if (this.#facts.rare.size === 0) return undefined;
+    return this.#facts.rare.get(this.#entry);
   }
 }
 

@@ -39,7 +39,8 @@ export function valuesLookedUp(entry: Entry, type: Type, names: ReadonlySet<stri
   return Object.fromEntries(
     [...names].flatMap((name) => {
       const value = ownValue(values, name);
-      return value === undefined ? [] : [[name, value] as const];
+      if (value === undefined) return [];
+      return [[name, value] as const];
     }),
   );
 }

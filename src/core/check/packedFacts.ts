@@ -185,7 +185,8 @@ export class FactsPacker {
   /** The type among whose entries, and those of what extends it, a field of an entry has to differ. */
   #among(type: string, field: string): string {
     const [name = ''] = field.split('/');
-    return this.#isBased ? uniqueAmong(this.#model, type, name) : type;
+    if (!this.#isBased) return type;
+    return uniqueAmong(this.#model, type, name);
   }
 
   done(): PackedFacts {

@@ -74,7 +74,8 @@ export function pointingBy(
   const named = [...fields].flatMap((address) => {
     const [type = ''] = address.split('.');
     const field = fieldAddressed(model, address);
-    return field ? [{ address, field, from: new Set(model.context.acceptedAs(type)) }] : [];
+    if (!field) return [];
+    return [{ address, field, from: new Set(model.context.acceptedAs(type)) }];
   });
   const pointing = new Map<string, Set<string>>();
   for (const { field, from, to } of links)

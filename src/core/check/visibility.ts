@@ -18,7 +18,8 @@ export interface Hidden {
 /** The time that an entry is public; `undefined` where it says nothing of it. What is no moment is reported elsewhere. */
 export function windowOf(entry: Entry): Window | undefined {
   const [from, until] = timesOf(entry).map((time) => (isMoment(time) ? time : undefined));
-  return from === undefined && until === undefined ? undefined : compact({ from, until });
+  if (from === undefined && until === undefined) return undefined;
+  return compact({ from, until });
 }
 
 /** From and until when an entry is public, as it says it. */
@@ -47,7 +48,8 @@ export function hiddenFrom(
 ): Hidden | undefined {
   if (target === undefined) return undefined;
   const ownHidden = hiddenAt(reader, currentTime);
-  return ownHidden?.why === 'no-longer' ? undefined : hiddenAt(target, ownHidden?.date ?? currentTime);
+  if (ownHidden?.why === 'no-longer') return undefined;
+  return hiddenAt(target, ownHidden?.date ?? currentTime);
 }
 
 /**

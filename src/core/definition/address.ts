@@ -81,7 +81,10 @@ const isLongId = (text: string): boolean => idShape.test(text);
 export const idRule = `an identifier is one line of visible text without a slash, and without blanks around it (${identifierLimit} characters at most)`;
 
 /** An identifier as it is in an address. */
-export const quotedId = (id: string): string => (/^"|#$/u.test(id) ? JSON.stringify(id) : id);
+export const quotedId = (id: string): string => {
+  if (!/^"|#$/u.test(id)) return id;
+  return JSON.stringify(id);
+};
 
 /** Whether a text can be the name of something, and the rule that says why not. */
 export function unfitName(
@@ -90,7 +93,8 @@ export function unfitName(
 ): { readonly rule: string } | undefined {
   if (category === 'term' || category === 'choice') return isId(name) ? undefined : { rule: idRule };
   if (category === 'field') return isFieldWord(name) ? undefined : { rule: fieldRule };
-  return isName(name) ? undefined : { rule: nameRule };
+  if (isName(name)) return undefined;
+  return { rule: nameRule };
 }
 
 export type Address =
@@ -148,9 +152,8 @@ function build(
     case 'choice': {
       const named = unquotedId(choice);
       if (named === undefined) return undefined;
-      return inside === ''
-        ? { what: category, type, field, choice: named }
-        : { what: category, type, field, inside: inside.split('.'), choice: named };
+      if (inside === '') return { what: category, type, field, choice: named };
+      return { what: category, type, field, inside: inside.split('.'), choice: named };
     }
     case 'taxonomy':
       return { what: category, taxonomy };
@@ -162,7 +165,8 @@ function build(
     case 'entry': {
       const named = unquotedId(id);
       if (named === undefined) return undefined;
-      return pointer === undefined ? { what: category, type, id: named } : { what: category, type, id: named, pointer };
+      if (pointer === undefined) return { what: category, type, id: named };
+      return { what: category, type, id: named, pointer };
     }
   }
 }
@@ -172,7 +176,8 @@ function unquotedId(text: string): string | undefined {
   if (!text.startsWith('"')) return isId(text) ? text : undefined;
   try {
     const parsed: unknown = JSON.parse(text);
-    return typeof parsed === 'string' && isId(parsed) ? parsed : undefined;
+    if (typeof parsed === 'string' && isId(parsed)) return parsed;
+    return undefined;
   } catch {
     return undefined;
   }

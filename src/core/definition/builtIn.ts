@@ -21,7 +21,8 @@ function namesByKey(keys: Keys): ReadonlyMap<string, BuiltIn> {
   return new Map(
     builtInFacts.flatMap((name) => {
       const key = keys[name];
-      return key === undefined ? [] : [[key, name] as const];
+      if (key === undefined) return [];
+      return [[key, name] as const];
     }),
   );
 }

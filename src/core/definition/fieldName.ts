@@ -34,5 +34,6 @@ export function fitKeys(keys: readonly string[]): ReadonlySet<string> {
 export function celOfField(name: string): string {
   const word = celName(name);
   const isPlain = /^[A-Za-z_]\w*$/u.test(word) && !['in', 'null', 'true', 'false'].includes(word);
-  return isPlain ? `entry.${word}` : `entry[${JSON.stringify(word)}]`;
+  if (isPlain) return `entry.${word}`;
+  return `entry[${JSON.stringify(word)}]`;
 }

@@ -15,7 +15,8 @@ export function wordsIn(wording: Wording | undefined, languages: readonly string
 export function wordsIn(wording: Wording | undefined, languages: readonly string[]): string | undefined {
   if (wording === undefined || typeof wording === 'string') return wording;
   const language = languages.find((language) => Object.hasOwn(wording, language));
-  return language === undefined ? Object.values(wording)[0] : wording[language];
+  if (language === undefined) return Object.values(wording)[0];
+  return wording[language];
 }
 
 interface Unsayable {
@@ -49,7 +50,6 @@ export function wordingMistake(wording: Json | undefined, languages: readonly st
   if (unknown) return unknown;
 
   const [main = 'en'] = languages;
-  return Object.hasOwn(wording, main)
-    ? undefined
-    : { says: `nothing is said in ${main}, the main language`, mend: `Add \`${main}: …\`.` };
+  if (Object.hasOwn(wording, main)) return undefined;
+  return { says: `nothing is said in ${main}, the main language`, mend: `Add \`${main}: …\`.` };
 }

@@ -168,7 +168,8 @@ function optional<T extends z.ZodType>(schema: T) {
 export const filesNamed = (store: StoreOptions): readonly string[] => {
   if ('folder' in store) return [];
   if ('lines' in store) return store.lines;
-  return 'json' in store ? store.json : store.csv;
+  if ('json' in store) return store.json;
+  return store.csv;
 };
 export type StoreOptions = z.output<typeof StoreOptions>;
 

@@ -29,7 +29,8 @@ const lostTerms = onceFor(({ between, after }: ComparedModels): ReadonlyMap<stri
       const accepted = acceptedBy(field, after, names);
       const isThere = (term: string): boolean => after.taxonomies.get(taxonomy)?.terms.has(term) === true;
       const terms = [...acceptedBy(field, between, names)].filter((term) => !accepted.has(term) && isThere(term));
-      return terms.length === 0 ? [] : [{ taxonomy, type: type.name, field: field.name, terms: new Set(terms) }];
+      if (terms.length === 0) return [];
+      return [{ taxonomy, type: type.name, field: field.name, terms: new Set(terms) }];
     }),
   );
   return grouped(lost, ({ taxonomy }) => taxonomy);

@@ -29,7 +29,8 @@ export function alikeValues(values: ReadonlyMap<string, number>): Variants {
 
   const last = (value: string, visited: ReadonlySet<string> = new Set()): string => {
     const next = merged.get(value);
-    return next === undefined || visited.has(next) ? value : last(next, new Set([...visited, value]));
+    if (next === undefined || visited.has(next)) return value;
+    return last(next, new Set([...visited, value]));
   };
 
   return Object.fromEntries(
@@ -51,6 +52,7 @@ function initialsOf(values: readonly string[]): readonly (readonly [short: strin
     const short = value.trim().replace(/^(\p{L})\.?\s*(?=\p{L}{2})/u, '$1. ');
     const long = short === value.trim() && !/^\p{L}\. /u.test(short) ? undefined : byShort.get(short.toLowerCase());
     const [only, ...rest] = long ?? [];
-    return only === undefined || rest.length > 0 || only === value ? [] : [[value, only] as const];
+    if (only === undefined || rest.length > 0 || only === value) return [];
+    return [[value, only] as const];
   });
 }

@@ -55,8 +55,10 @@ export function readingCounter(linked: Linked, by: ConversionContext): Counter {
 }
 
 /** A value in few words: structured text by its content. */
-const sayValue = (value: Json | undefined): string =>
-  isObject(value) && isTree(value) ? `structured text ${quote(toPlain(value), 24)}` : quote(value);
+const sayValue = (value: Json | undefined): string => {
+  if (isObject(value) && isTree(value)) return `structured text ${quote(toPlain(value), 24)}`;
+  return quote(value);
+};
 
 export const isText = ({ kind }: Field): boolean => kind.name === 'text' || kind.name === 'longText';
 
@@ -83,7 +85,8 @@ export function carryingCounter({ place, from, to, between, after }: Linked, by:
         : // What was wrong already is nothing that the change does, wherever in the new form it stands.
           areNew(passed(value, status), passes(converted.value, status), ({ message }) => message);
 
-    return isBroken ? hit : undefined;
+    if (isBroken) return hit;
+    return undefined;
   };
 
   const stays = (value: Json, converted: Json | undefined): boolean =>
@@ -112,8 +115,10 @@ export function carryingCounter({ place, from, to, between, after }: Linked, by:
 }
 
 /** `, for example note/a (“6 cm”): no number` */
-const sayExample = ({ entry, value, why: reason }: Partial<Example> = {}): string =>
-  value === undefined ? '' : `, for example ${entry} (${quote(value)})${reason === undefined ? '' : `: ${reason}`}`;
+const sayExample = ({ entry, value, why: reason }: Partial<Example> = {}): string => {
+  if (value === undefined) return '';
+  return `, for example ${entry} (${quote(value)})${reason === undefined ? '' : `: ${reason}`}`;
+};
 
 /** `284 of 400 entries change, and every value can be carried over` */
 const sayCarried = (changed: number, total: number): string =>

@@ -58,8 +58,10 @@ function isRefused(parting: Parting, apart: ReadonlySet<string>): boolean {
 }
 
 /** The fields that are gone in a parting. */
-export const partsOf = (parting: Parting): readonly string[] =>
-  parting.name === 'field-split' ? [parting.field] : parting.fields;
+export const partsOf = (parting: Parting): readonly string[] => {
+  if (parting.name === 'field-split') return [parting.field];
+  return parting.fields;
+};
 
 interface SearchLevel {
   readonly type: string;
@@ -80,7 +82,8 @@ function partingsAmong(
     const fields = into.map((name) => [name, after[name] as FieldDoc] as const);
     if (into.length < 2 || !oldField || !isText(oldField)) return [];
     const split = { name: 'field-split' as const, type, field, oldField, into: Object.fromEntries(fields) };
-    return isNone(split) ? [] : [split];
+    if (isNone(split)) return [];
+    return [split];
   };
 
   const named = removed.flatMap((field) =>
@@ -103,7 +106,8 @@ function partingsAmong(
     const newField = ownValue(after, field);
     if (fields.length < 2 || !newField || !isText(newField)) return [];
     const join = { name: 'fields-joined' as const, type, fields, field, newField };
-    return isNone(join) ? [] : [join];
+    if (isNone(join)) return [];
+    return [join];
   });
 
   return [...splits, ...joins];
@@ -163,7 +167,8 @@ function withParting(differences: readonly Difference[], parting: Parting): read
   if (parts.length !== removed.length + added.length) return differences;
   return differences.flatMap((difference) => {
     if (difference === parts[0]) return [parting];
-    return isPart(difference) ? [] : [difference];
+    if (isPart(difference)) return [];
+    return [difference];
   });
 }
 
@@ -182,7 +187,8 @@ function asPulled(difference: Difference, before: ModelDoc, after: ModelDoc, apa
   const as = type.titled ?? Object.entries(type.fields).find(([, { kind }]) => kind === 'text')?.[0];
   const isNaming = as !== undefined && ['text', 'longText', 'slug', 'choice', 'term'].includes(oldField.kind);
 
-  return isNaming && !as.includes('.') ? { ...difference, name: 'values-pulled', as } : difference;
+  if (isNaming && !as.includes('.')) return { ...difference, name: 'values-pulled', as };
+  return difference;
 }
 
 /** References that are gone on one side and new on the other. */
@@ -226,9 +232,14 @@ const outerAdded = (differences: readonly Difference[]): readonly FieldAdded[] =
   );
 
 const isReference = ({ definition }: FieldRemoved | FieldAdded): boolean => definition.kind === 'reference';
-const typesOf = ({ to }: FieldDoc): readonly Json[] => (isList(to) ? to : []);
-const inverseOf = ({ inverse }: FieldDoc): Json | undefined =>
-  isObject(inverse) ? ownValue(inverse, 'name') : inverse;
+const typesOf = ({ to }: FieldDoc): readonly Json[] => {
+  if (isList(to)) return to;
+  return [];
+};
+const inverseOf = ({ inverse }: FieldDoc): Json | undefined => {
+  if (!isObject(inverse)) return inverse;
+  return ownValue(inverse, 'name');
+};
 
 /** Whether each is called as the other calls its other side. */
 const isSaidByName = (removal: FieldRemoved, addition: FieldAdded): boolean =>
@@ -278,7 +289,8 @@ const referencesBetween = (a: string, b: string, before: ModelDoc, after: ModelD
     Object.entries(ownValue(before.types, from)?.fields ?? {}).flatMap(([name, field]) => {
       const sides = [field, ownValue(ownValue(after.types, from)?.fields ?? {}, name)];
       const isLeading = sides.every((side) => side?.kind === 'reference' && typesOf(side).includes(to));
-      return isLeading ? [`${from}.${name}`] : [];
+      if (!isLeading) return [];
+      return [`${from}.${name}`];
     }),
   );
 
@@ -289,9 +301,9 @@ const withTurned = (
   differences.flatMap((difference) => {
     if (difference.name === 'field-removed' && difference.type === turned.type && difference.field === turned.field)
       return [turned];
-    return difference.name === 'field-added' && difference.type === turned.toType && difference.field === turned.toField
-      ? []
-      : [difference];
+    if (difference.name === 'field-added' && difference.type === turned.toType && difference.field === turned.toField)
+      return [];
+    return [difference];
   });
 
 /** Fields inside objects that become entries of another type: they are there, and nowhere else. */

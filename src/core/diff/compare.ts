@@ -82,7 +82,8 @@ export function compare(
 }
 
 function languages({ languages: before }: ModelDoc, { languages: after }: ModelDoc): readonly Difference[] {
-  return equal(before, after) ? [] : [{ name: 'languages-changed', before, after }];
+  if (equal(before, after)) return [];
+  return [{ name: 'languages-changed', before, after }];
 }
 
 function languageOptions(
@@ -146,7 +147,10 @@ function field(
     ];
   }
 
-  const outer = (definition: FieldDoc): JsonObject => (bothNest ? withoutKey(definition, 'fields') : definition);
+  const outer = (definition: FieldDoc): JsonObject => {
+    if (!bothNest) return definition;
+    return withoutKey(definition, 'fields');
+  };
 
   return [
     ...options(outer(oldField), outer(newField)).map(
@@ -168,14 +172,14 @@ function withoutBounds(oldField: FieldDoc, newField: FieldDoc): FieldDoc {
     const [before, after] = [ownValue(asJson(oldField) as JsonObject, option), ownValue(form, option)];
     const isTakenAway = after === undefined && option !== 'mayBeEmpty';
     if (isTakenAway || equal(before, after)) return form;
-    return before === undefined || oldField.kind !== newField.kind
-      ? withoutKey(form, option)
-      : withKey(form, option, before);
+    if (before === undefined || oldField.kind !== newField.kind) return withoutKey(form, option);
+    return withKey(form, option, before);
   }, asJson(newField) as JsonObject);
   const read = readField(reshaped);
 
   // What was allowed before may be none of the new shape's options: then all comes at once.
-  return read.field && read.mistakes.length === 0 ? read.field : newField;
+  if (read.field && read.mistakes.length === 0) return read.field;
+  return newField;
 }
 
 /** Whether the option `fields` of a field holds fields, which are compared one by one. */
@@ -225,9 +229,8 @@ function rearranged(name: string, oldTaxonomy: TaxonomyDoc, newTaxonomy: Taxonom
         : [],
     );
 
-  return equal(places(oldTaxonomy, newTaxonomy), places(newTaxonomy, oldTaxonomy))
-    ? []
-    : [{ name: 'terms-rearranged', taxonomy: name }];
+  if (equal(places(oldTaxonomy, newTaxonomy), places(newTaxonomy, oldTaxonomy))) return [];
+  return [{ name: 'terms-rearranged', taxonomy: name }];
 }
 
 /** Every place in a hierarchy, from the top down. */

@@ -59,10 +59,10 @@ export const share = (
   hits: number,
   total: number,
   verb: readonly [one: string, many: string] = ['has', 'have'],
-): string =>
-  hits === 1 && total === 1
-    ? `the only entry ${verb[0]}`
-    : `${groupThousands(hits)} of ${count(total, 'entry', 'entries')} ${hits === 1 ? verb[0] : verb[1]}`;
+): string => {
+  if (hits === 1 && total === 1) return `the only entry ${verb[0]}`;
+  return `${groupThousands(hits)} of ${count(total, 'entry', 'entries')} ${hits === 1 ? verb[0] : verb[1]}`;
+};
 
 interface Hit extends Pick<Example, 'value' | 'why'> {
   readonly size?: number;
@@ -106,5 +106,7 @@ export function countEntries(
   };
 }
 
-const sayNone = (total: number): string =>
-  total === 0 ? 'there are no entries' : `none of ${count(total, 'entry', 'entries')} is affected`;
+const sayNone = (total: number): string => {
+  if (total === 0) return 'there are no entries';
+  return `none of ${count(total, 'entry', 'entries')} is affected`;
+};

@@ -28,8 +28,10 @@ export function withSuggestion(step: DraftedStep, suggest: JsonObject): DraftedS
 }
 
 /** The suggestion, in words: the value itself, or what computes it. */
-const saySuggestion = ({ value, cel }: JsonObject): string =>
-  typeof cel === 'string' ? `what \`${cel}\` gives` : quote(value);
+const saySuggestion = ({ value, cel }: JsonObject): string => {
+  if (typeof cel === 'string') return `what \`${cel}\` gives`;
+  return quote(value);
+};
 
 /** A step that takes something out of the model; what its entries lose is asked about. */
 export function removeStep(
@@ -47,10 +49,10 @@ export const howToRefuse = (address: string): string =>
   `Yes: add \`answer: yes\`. No: lumbrik migration answer, or draft again with --not-renamed ${shellWord(address)}; the rest of the file stays.`;
 
 /** A sentence on a field that has to have a value where none may come; nothing where it need not. */
-export const askedOf = (address: string, { required }: Readonly<Record<string, Json>>): string =>
-  required === undefined
-    ? ''
-    : ` \`${address}\` is required${required === 'published' ? ' once published' : ''}: give entries to which none comes one in a \`set\` step after this one.`;
+export const askedOf = (address: string, { required }: Readonly<Record<string, Json>>): string => {
+  if (required === undefined) return '';
+  return ` \`${address}\` is required${required === 'published' ? ' once published' : ''}: give entries to which none comes one in a \`set\` step after this one.`;
+};
 
 /** What is asked where something that has values is gone: it may be a rename that was not recognised. */
 export const askWhetherLost = (address: string): NonNullable<DraftedStep['open']> => ({
@@ -83,7 +85,10 @@ export function changeStep(
 const isInside = (address: string): boolean => address.split('.').length > 2;
 
 /** What the values of a field are computed from: the entry, or the object that they are in. */
-export const celVariable = (address: string): string => (isInside(address) ? 'item' : 'entry');
+export const celVariable = (address: string): string => {
+  if (isInside(address)) return 'item';
+  return 'entry';
+};
 
 /** How an expression names the value of a field: `entry.height`, or `item.opens` inside an object. */
 export const celStart = (address: string): string => `${celVariable(address)}.${celName(keyOfField(address))}`;

@@ -24,7 +24,8 @@ export function sentIn(
 ): readonly EntriesSent[] {
   const candidatesOf = (difference: Difference): readonly Candidate[] => {
     if (difference.name === 'type-added') return sentTo(difference.type, difference.definition, before, after);
-    return difference.name === 'type-removed' ? sentFrom(difference.type, difference.definition, before, after) : [];
+    if (difference.name !== 'type-removed') return [];
+    return sentFrom(difference.type, difference.definition, before, after);
   };
 
   const isOpen = ({ sent: { from, to } }: Candidate): boolean => !apart.has(to) && !isApart(apart, from, to);
@@ -56,7 +57,8 @@ function sentTo(to: string, { fields }: TypeDoc, before: ModelDoc, after: ModelD
     if (!newType || shared.size < 2 || shared.size < enough * Object.keys(fields).length) return [];
     const where =
       saidByValue(to, oldType.fields, newType.fields) ?? saidByField(oldType.fields, newType.fields, fields);
-    return where === undefined ? [] : [{ sent: { name: 'entries-sent' as const, from, to, where }, both: shared.size }];
+    if (where === undefined) return [];
+    return [{ sent: { name: 'entries-sent' as const, from, to, where }, both: shared.size }];
   });
 }
 
@@ -97,7 +99,8 @@ function saidByValue(to: string, oldFields: Fields, newFields: Fields): string |
 const membersOf = (field: FieldDoc | undefined): readonly string[] =>
   (isList(field?.choices) ? field.choices : []).flatMap((choice) => {
     const name = isObject(choice) ? ownValue(choice, 'choice') : choice;
-    return typeof name === 'string' ? [name] : [];
+    if (typeof name !== 'string') return [];
+    return [name];
   });
 
 /** A field that went along: anyone who has it belongs there. */
@@ -105,14 +108,16 @@ function saidByField(oldFields: Fields, newFields: Fields, other: Fields): strin
   const names = removedKeys(oldFields, newFields).filter((name) => Object.hasOwn(other, name));
   const required = names.filter((name) => ownValue(other, name)?.required !== undefined);
   const [name] = required.length > 0 ? required : names;
-  return name === undefined ? undefined : `has(${celOfField(name)})`;
+  if (name === undefined) return undefined;
+  return `has(${celOfField(name)})`;
 }
 
 /** What is lost of a type whose entries go elsewhere is only what stays behind. */
 export function besideSent(difference: Difference, sent: readonly EntriesSent[], after: ModelDoc): Difference {
   if (difference.name === 'type-removed') {
     const away = sent.find(({ from }) => from === difference.type);
-    return away ? { ...difference, unless: away.where ?? 'true' } : difference;
+    if (!away) return difference;
+    return { ...difference, unless: away.where ?? 'true' };
   }
   if (difference.name !== 'field-removed') return difference;
 
@@ -121,5 +126,6 @@ export function besideSent(difference: Difference, sent: readonly EntriesSent[],
       from === difference.type && Object.hasOwn(ownValue(after.types, to)?.fields ?? {}, difference.field),
   );
 
-  return away?.where === undefined ? difference : { ...difference, unless: away.where };
+  if (away?.where === undefined) return difference;
+  return { ...difference, unless: away.where };
 }

@@ -50,7 +50,8 @@ export function filled(
     place.type,
     (entry) => {
       const value = valuesOf(model, place, entry.fields).find((value) => countedValue(field(), value) !== undefined);
-      return value === undefined || except(entry) ? false : { value };
+      if (value === undefined || except(entry)) return false;
+      return { value };
     },
     describe,
   );

@@ -13,7 +13,8 @@ export function fieldsInDoubt({ differences, renames }: Comparison): readonly Fi
     const removed = goneField(difference);
     if (!removed || !growing.has(removed.type)) return [];
     const old = inOldNames({ what: 'field', type: removed.type, from: removed.field, to: '' }, renames);
-    return old.what === 'field' ? [{ type: old.type, field: old.from }] : [];
+    if (old.what !== 'field') return [];
+    return [{ type: old.type, field: old.from }];
   });
 }
 
@@ -21,7 +22,8 @@ export function fieldsInDoubt({ differences, renames }: Comparison): readonly Fi
 function typeWithNew(difference: Difference): readonly string[] {
   if (difference.name === 'field-added') return [difference.type];
   const removed = difference.name === 'renamed' ? goneField(difference) : undefined;
-  return removed ? [removed.type] : [];
+  if (!removed) return [];
+  return [removed.type];
 }
 
 /** A field that is not where it was, unless somebody has stated its new place. */

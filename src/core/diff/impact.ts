@@ -59,7 +59,8 @@ export class ImpactCount {
     this.#counters = new Map(
       differences.flatMap((difference: Difference) => {
         const counter = counterOf(difference, models);
-        return counter ? [[difference, counter] as const] : [];
+        if (!counter) return [];
+        return [[difference, counter] as const];
       }),
     );
   }
@@ -105,7 +106,8 @@ function carriedHolder(holder: Json, key: string, carry: Carry): Json {
   const value = isObject(holder) ? ownValue(holder, key) : undefined;
   if (!isObject(holder) || value === undefined) return holder;
   const become = carry(value);
-  return become === undefined ? withoutKey(holder, key) : withKey(holder, key, become);
+  if (become === undefined) return withoutKey(holder, key);
+  return withKey(holder, key, become);
 }
 
 /** Gives an entry's type, fields and values the names they have after some renames. */
@@ -118,7 +120,8 @@ function viewThrough(before: ModelDoc, renames: readonly Rename[]): (entry: Samp
   return (entry) =>
     stages.reduce((view, stage) => {
       const renames = stage.renames.filter((rename) => !('type' in rename) || rename.type === view.type);
-      return renames.length === 0 ? view : renamedView(view, stage.types().get(view.type), renames, stage.valuesOf);
+      if (renames.length === 0) return view;
+      return renamedView(view, stage.types().get(view.type), renames, stage.valuesOf);
     }, entry);
 }
 
@@ -148,10 +151,10 @@ function renamedView(
 
   const names = new Map(level.map(({ from, to }) => [keyOfField(from), to]));
 
-  const renamed = (holder: Json): Json =>
-    isObject(holder)
-      ? Object.fromEntries(Object.entries(holder).map(([key, value]) => [names.get(key) ?? key, value]))
-      : holder;
+  const renamed = (holder: Json): Json => {
+    if (!isObject(holder)) return holder;
+    return Object.fromEntries(Object.entries(holder).map(([key, value]) => [names.get(key) ?? key, value]));
+  };
 
   const paths = holderPaths(type, first.from, fields);
 

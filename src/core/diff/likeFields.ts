@@ -26,7 +26,8 @@ export function likeFields(oldField: NamedField, newField: NamedField, fitOf: ()
   const alike = sameShape(a, b) ? likeInShape(oldField, newField) : likeInNames(oldField, newField);
   // What no value could make worth saying is not asked of them.
   const isMade = b.kind === 'object' || b.kind === 'map'; // What stands inside may have other names as well.
-  return isMade || alike.sure < leastToAsk(b) ? alike : withValues(alike, fitOf(), oldField, newField);
+  if (isMade || alike.sure < leastToAsk(b)) return alike;
+  return withValues(alike, fitOf(), oldField, newField);
 }
 
 /** Two definitions that store their values alike. */
@@ -110,7 +111,10 @@ function withValues(
 }
 
 /** How sure it has to be without the values, so that these could make it worth saying. */
-const leastToAsk = (newField: FieldDoc): number => (isTelling(newField) ? 0.2 : 0.35);
+const leastToAsk = (newField: FieldDoc): number => {
+  if (isTelling(newField)) return 0.2;
+  return 0.35;
+};
 
 /** The kinds whose values look unlike any other. */
 const telling: ReadonlySet<string> = new Set(

@@ -85,7 +85,8 @@ export const removedKeys = (before: object, after: object): readonly string[] =>
 export function shared(a: readonly string[], b: readonly string[]): number {
   if (a === b || (a.length === b.length && a.every((item, index) => item === b[index]))) return 1;
   const union = new Set([...a, ...b]);
-  return union.size === 0 ? 1 : a.filter((item) => b.includes(item)).length / union.size;
+  if (union.size === 0) return 1;
+  return a.filter((item) => b.includes(item)).length / union.size;
 }
 
 /** A name as it is compared. */
@@ -123,7 +124,8 @@ export function likeNames(a: string, b: string): number {
 
 export function nameReason(a: string, b: string): string {
   const common = sharedWords(comparedAs(a), comparedAs(b));
-  return common.length > 0 ? `the names share ${list(common.map((word) => `“${word}”`))}` : 'the names are alike';
+  if (common.length > 0) return `the names share ${list(common.map((word) => `“${word}”`))}`;
+  return 'the names are alike';
 }
 
 /** Guesses below this are not worth saying: two things that merely share a kind reach it. */

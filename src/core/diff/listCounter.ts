@@ -35,7 +35,8 @@ export function listCounter(linked: Linked): Counter {
       const usual = separatorIn(texts);
       const best = impacts.find(({ separator }) => separator === usual);
       const chosen = fewestHits(best ? [best, ...impacts] : impacts, unsplit.hits) ?? best;
-      return chosen ? withSplit(chosen.impact, chosen.separator, texts) : unsplit;
+      if (!chosen) return unsplit;
+      return withSplit(chosen.impact, chosen.separator, texts);
     },
   };
 }
@@ -48,7 +49,8 @@ export interface SplitImpact {
 /** The first of those that hit the fewest entries; `undefined` where none hits fewer than some number. */
 export function fewestHits(impacts: readonly SplitImpact[], than: number): SplitImpact | undefined {
   const [best] = impacts.toSorted((a, b) => a.impact.hits - b.impact.hits);
-  return best && best.impact.hits < than ? best : undefined;
+  if (best && best.impact.hits < than) return best;
+  return undefined;
 }
 
 /** The impact of carrying texts over as lists, with the question whether they are. */

@@ -173,9 +173,9 @@ function valuesSeen(evidence: Evidence | undefined, after: ModelDoc, renames: re
   return (rename, definition, most) => {
     const old = inOldNames({ what: 'field', ...rename }, renames);
     const newField = evidence && linkField(rename, rename.to, definition);
-    return newField && old.what === 'field'
-      ? evidence?.fit({ type: old.type, field: old.from }, newField, context, most)
-      : undefined;
+    if (newField && old.what === 'field')
+      return evidence?.fit({ type: old.type, field: old.from }, newField, context, most);
+    return undefined;
   };
 }
 
@@ -185,7 +185,8 @@ const isAmong = (done: readonly RenameGuess[], candidate: Rename): boolean =>
 /** The field that a rename is about, if it is about one. */
 function fieldOf(rename: Rename): string | undefined {
   if (rename.what === 'field') return rename.from;
-  return rename.what === 'choice' ? rename.field : undefined;
+  if (rename.what !== 'choice') return undefined;
+  return rename.field;
 }
 
 /** The type, the kit or the field itself that a rename was made in, with the new name: what has the same goes together. */

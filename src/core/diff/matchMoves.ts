@@ -136,7 +136,8 @@ function movesIn(
     const move = { type, from, to };
     if (isRefused(move, apart) || !isPossible(move, before, after)) return unlike;
     const weight = likeMoved([from, oldFields], [to, newFields]);
-    return weight.sure >= worthSaying ? weight : unlike;
+    if (weight.sure >= worthSaying) return weight;
+    return unlike;
   };
 
   return pair(removed, isNew, like).map(({ from, to, ...guess }) => ({ move: { type, from, to }, ...guess }));

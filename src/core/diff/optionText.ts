@@ -23,10 +23,10 @@ function sayChange({ option, before, after }: OptionDifference, arrow: string): 
   return parts.map((part) => sayPart(part, arrow)).join(', ');
 }
 
-const sayPart = ({ option, before, after }: OptionPart, arrow: string): string =>
-  isList(before) && isList(after)
-    ? `${option} ${listChange(before, after)}`
-    : `${option} ${plain(before)} ${arrow} ${plain(after)}`;
+const sayPart = ({ option, before, after }: OptionPart, arrow: string): string => {
+  if (isList(before) && isList(after)) return `${option} ${listChange(before, after)}`;
+  return `${option} ${plain(before)} ${arrow} ${plain(after)}`;
+};
 
 /** One thing that an option says, with its two values, where it says several. */
 export interface OptionPart {
@@ -42,17 +42,18 @@ function partsThatDiffer({ option, before, after }: OptionPart): readonly Option
   const keys = [...new Set([...Object.keys(before), ...Object.keys(after)])].sort();
   return keys.flatMap((key) => {
     const [oldPart, newPart] = [ownValue(before, key), ownValue(after, key)];
-    return equal(oldPart, newPart)
-      ? []
-      : partsThatDiffer({ option: `${option} ${key}`, before: oldPart, after: newPart });
+    if (equal(oldPart, newPart)) return [];
+    return partsThatDiffer({ option: `${option} ${key}`, before: oldPart, after: newPart });
   });
 }
 
 /** `+ easy, - hard`, or that the same items are in another order or are reported differently. */
 function listChange(before: readonly Json[], after: readonly Json[]): string {
   // An item that is a group of keys is reported by the key that names it.
-  const name = (item: Json): string =>
-    isObject(item) ? String(item.choice ?? item.expect ?? JSON.stringify(item)) : String(item);
+  const name = (item: Json): string => {
+    if (isObject(item)) return String(item.choice ?? item.expect ?? JSON.stringify(item));
+    return String(item);
+  };
   const had = before.map(name);
   const has = after.map(name);
   const changes = [
@@ -60,13 +61,15 @@ function listChange(before: readonly Json[], after: readonly Json[]): string {
     ...had.filter((item) => !has.includes(item)).map((name) => `- ${name}`),
   ];
   if (changes.length > 0) return changes.join(', ');
-  return after.some(isObject) ? 'in another order or with other labels' : 'in another order';
+  if (after.some(isObject)) return 'in another order or with other labels';
+  return 'in another order';
 }
 
 function plain(value: Json | undefined): string {
   if (value === undefined || value === null) return 'none';
   if (isObject(value) && typeof value.match === 'string') return value.match;
-  return typeof value === 'string' && value.length <= 40 ? value : quote(value);
+  if (typeof value === 'string' && value.length <= 40) return value;
+  return quote(value);
 }
 
 /** A change of an option as a program is reported. */

@@ -28,5 +28,7 @@ const byRating: Readonly<Record<ReaderRating, string | undefined>> = {
 };
 
 /** Why readers may notice a difference, or break by it; nothing where they are unaffected. */
-export const readersWhy = (name: string, rating: ReaderRating): string | undefined =>
-  rating === 'unaffected' ? undefined : (reasons[name] ?? byRating[rating]);
+export const readersWhy = (name: string, rating: ReaderRating): string | undefined => {
+  if (rating === 'unaffected') return undefined;
+  return reasons[name] ?? byRating[rating];
+};

@@ -58,7 +58,8 @@ export class ReferenceCounter implements Counter {
     const { field, impact, separator } = best ?? byIds;
     const named = field === undefined ? impact : withNames(impact, field);
 
-    return separator === undefined ? named : withSplit(named, separator, this.#texts());
+    if (separator === undefined) return named;
+    return withSplit(named, separator, this.#texts());
   };
 
   /** How texts fare by one field, or by identifiers: whole, or split where that names more entries. */
@@ -73,7 +74,8 @@ export class ReferenceCounter implements Counter {
     const find = (text: string): Converted => {
       if (names) return names.get(text.trim()) === 1 ? { value: text } : { problem: 'nothing has it' };
       const isKnown = this.#known.has(text) || this.#types.some((type) => this.#known.has(`${type}/${text}`));
-      return isKnown ? { value: text } : { problem: 'there is no such entry' };
+      if (isKnown) return { value: text };
+      return { problem: 'there is no such entry' };
     };
 
     return this.#countedWith({ find, separator });
@@ -112,7 +114,8 @@ const withNames = (impact: Impact, { address }: Field): Impact =>
 const onlyField = ({ fields }: SampledEntry, { field }: FieldPlace): SampledEntry['fields'] => {
   const [outer = ''] = field.split('.');
   const value = ownValue(fields, outer);
-  return value === undefined ? {} : { [outer]: value };
+  if (value === undefined) return {};
+  return { [outer]: value };
 };
 
 /** The text fields of some types that can name their entries: those that must differ, and the one that titles them. */

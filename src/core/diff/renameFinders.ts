@@ -132,7 +132,8 @@ function renamesAmong(
     const title = titleSign([from, to], titles, [fields, otherFields]);
     const weight = withSigns(alike, [a, b], { title, sameElsewhere: looking.sameElsewhere(rename) });
     const rival = Math.max(elsewhere.gone.get(above + from) ?? 0, elsewhere.isNew.get(above + to) ?? 0);
-    return weight.sure > rival ? weight : unlike;
+    if (weight.sure > rival) return weight;
+    return unlike;
   };
 
   return pair(old, young, like).map(({ from, to, ...weight }) => ({
@@ -152,7 +153,8 @@ function titleSign(
   const isOther = oldTitle !== undefined && newTitle !== undefined && oldTitle !== newTitle;
   const isCarried = isOther && !Object.hasOwn(otherFields, oldTitle) && !Object.hasOwn(fields, newTitle);
   if (!isCarried || (from !== oldTitle && to !== newTitle)) return 'none';
-  return from === oldTitle && to === newTitle ? 'both' : 'half';
+  if (from === oldTitle && to === newTitle) return 'both';
+  return 'half';
 }
 
 /** What else speaks for a rename, beside names, options and values. */
@@ -269,8 +271,10 @@ function membersOf(type: string, name: string, definition: FieldDoc | undefined)
 }
 
 /** Which of the finders a stated rename goes before: the one of its sort; inside objects, after the fields around them. */
-export const finderOf = ({ what: category, from }: Rename) =>
-  category === 'field' && from.includes('.') ? innerRenames : finders[category];
+export const finderOf = ({ what: category, from }: Rename) => {
+  if (category === 'field' && from.includes('.')) return innerRenames;
+  return finders[category];
+};
 
 const finders = {
   taxonomy: taxonomyRenames,

@@ -34,7 +34,8 @@ export function reshapedCounter(
 
   const inside = partOfObject(oldField, newField) ?? keyOfMap(oldField, newField, after.context.languages[0] ?? 'en');
   if (inside !== undefined) return partCounter(linked, inside);
-  return isText(from) && !from.common.many && to.common.many ? listCounter(linked) : readingCounter(linked, {});
+  if (isText(from) && !from.common.many && to.common.many) return listCounter(linked);
+  return readingCounter(linked, {});
 }
 
 /** How values take their new shape, as far as each of them says alone how. */
@@ -50,7 +51,8 @@ export function reshaper(
   const convert = converter(from, to, context, { read });
   return (value) => {
     if (countedValue(from, value) !== undefined) return convert(value).value;
-    return staysAsNone(from, to, value, context) ? value : undefined;
+    if (staysAsNone(from, to, value, context)) return value;
+    return undefined;
   };
 }
 

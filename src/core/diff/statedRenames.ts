@@ -27,7 +27,8 @@ export function misstatedIn(rename: Rename, before: ModelDoc, after: ModelDoc): 
   if (!old.includes(rename.what === 'field' ? keyOfField(rename.from) : rename.from))
     return { rename, missing: 'before', names: old };
   const names = namesBeside(after, rename);
-  return names.includes(rename.to) ? undefined : { rename, missing: 'after', names };
+  if (names.includes(rename.to)) return undefined;
+  return { rename, missing: 'after', names };
 }
 
 /** A rename with what stands around it called as it is after some others: a type, a taxonomy, an object. */
@@ -50,16 +51,17 @@ function renameAround(rename: Rename, outer: Rename): Rename {
     return { ...rename, taxonomy: outer.to };
   if (outer.what !== 'field') return rename;
 
-  const renamed = (path: string): string =>
-    path === outer.from || path.startsWith(`${outer.from}.`)
-      ? beside(outer.from, outer.to) + path.slice(outer.from.length)
-      : path;
+  const renamed = (path: string): string => {
+    if (path === outer.from || path.startsWith(`${outer.from}.`))
+      return beside(outer.from, outer.to) + path.slice(outer.from.length);
+    return path;
+  };
 
   if (rename.what === 'choice' && rename.type === outer.type) return { ...rename, field: renamed(rename.field) };
 
-  return rename.what === 'field' && rename.type === outer.type && rename.from !== outer.from
-    ? { ...rename, from: renamed(rename.from) }
-    : rename;
+  if (rename.what === 'field' && rename.type === outer.type && rename.from !== outer.from)
+    return { ...rename, from: renamed(rename.from) };
+  return rename;
 }
 
 /** A rename in the names that all had before some others. */
@@ -110,12 +112,18 @@ export function withMove({ renames, moves }: Stated, next: Move): Stated {
 }
 
 /** Where a renamed thing stands now, in the names that what is around it had before. */
-const nowCalled = ({ what: category, from, to }: Rename): string => (category === 'field' ? beside(from, to) : to);
+const nowCalled = ({ what: category, from, to }: Rename): string => {
+  if (category !== 'field') return to;
+  return beside(from, to);
+};
 
-const fieldAfter = (type: string, path: string, { what: category, ...next }: Rename): string =>
-  category === 'field' &&
-  'type' in next &&
-  next.type === type &&
-  (path === next.from || path.startsWith(`${next.from}.`))
-    ? beside(next.from, next.to) + path.slice(next.from.length)
-    : path;
+const fieldAfter = (type: string, path: string, { what: category, ...next }: Rename): string => {
+  if (
+    category === 'field' &&
+    'type' in next &&
+    next.type === type &&
+    (path === next.from || path.startsWith(`${next.from}.`))
+  )
+    return beside(next.from, next.to) + path.slice(next.from.length);
+  return path;
+};

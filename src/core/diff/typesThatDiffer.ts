@@ -24,5 +24,6 @@ export const typesThatDiffer = (
 ): readonly { readonly type: string; readonly oldType: TypeDoc; readonly newType: TypeDoc }[] =>
   Object.entries(before.types).flatMap(([type, oldType]) => {
     const newType = ownValue(after.types, type);
-    return newType && !saysTheSame(oldType, newType) ? [{ type, oldType, newType }] : [];
+    if (newType && !saysTheSame(oldType, newType)) return [{ type, oldType, newType }];
+    return [];
   });

@@ -15,7 +15,10 @@ const none = { anyOf: [{ enum: [null, ''] }, { type: 'array', maxItems: 0 }, { t
 const noneRef: JsonObject = { $ref: '#/$defs/none' };
 
 /** What counts as no value of a field. */
-const noneOf = ({ common }: Field): JsonObject => (common.mayBeEmpty ? { enum: [null] } : noneRef);
+const noneOf = ({ common }: Field): JsonObject => {
+  if (!common.mayBeEmpty) return noneRef;
+  return { enum: [null] };
+};
 
 /**
  * The entries of a type as JSON Schema (draft 2020-12): their shape, as far as it can be stated of one entry alone. Labels
@@ -78,7 +81,8 @@ interface NamesInStore {
 /** A field under each key that holds it in some store. */
 function asStored(field: Field, stores: readonly NamesInStore[]): readonly Field[] {
   const keys = new Set(stores.map(({ fields = {} }) => ownValue(fields, field.name) ?? field.name));
-  return keys.size === 0 ? [field] : [...keys].map((name) => (name === field.name ? field : { ...field, name }));
+  if (keys.size === 0) return [field];
+  return [...keys].map((name) => (name === field.name ? field : { ...field, name }));
 }
 
 /** That fields have a value, and one in each language that asks for it. */
@@ -91,22 +95,21 @@ function demand(fields: readonly Field[], model: Model, isAlways: boolean): Json
 
   const schemaOf = (field: Field): JsonObject => {
     const filled = { not: noneOf(field) };
-    return field.common.localized
-      ? {
-          allOf: [
-            { not: noneRef },
+    if (!field.common.localized) return filled;
+    return {
+      allOf: [
+        { not: noneRef },
+        {
+          anyOf: [
+            { not: { type: 'object' } },
             {
-              anyOf: [
-                { not: { type: 'object' } },
-                {
-                  required: languages,
-                  properties: Object.fromEntries(languages.map((language) => [language, filled])),
-                },
-              ],
+              required: languages,
+              properties: Object.fromEntries(languages.map((language) => [language, filled])),
             },
           ],
-        }
-      : filled;
+        },
+      ],
+    };
   };
 
   return {
@@ -179,8 +182,10 @@ function mapSchema({ fields, options }: Field, model: Model): JsonObject {
   });
 }
 
-const manySchema = (items: JsonObject, many: NonNullable<Field['common']['many']>): JsonObject =>
-  many.orOne && (many.min ?? 0) < 2 ? { anyOf: [items, listSchema(items, many)] } : listSchema(items, many);
+const manySchema = (items: JsonObject, many: NonNullable<Field['common']['many']>): JsonObject => {
+  if (many.orOne && (many.min ?? 0) < 2) return { anyOf: [items, listSchema(items, many)] };
+  return listSchema(items, many);
+};
 
 const listSchema = (items: JsonObject, { min, max, distinct }: NonNullable<Field['common']['many']>): JsonObject =>
   compact({ type: 'array', items, minItems: min, maxItems: max, uniqueItems: distinct });

@@ -128,13 +128,16 @@ function ofKind(kind: Kind): JsonObject {
 /** What an object says beside its fields: it is made whole before it is read as a kind. */
 const kitsSchema = { description: 'The kits whose fields it has too.', type: 'array', items: { type: 'string' } };
 
-const described = (schema: Json | undefined): JsonObject =>
-  isObject(schema) && schema.description !== undefined ? { description: schema.description } : {};
+const described = (schema: Json | undefined): JsonObject => {
+  if (isObject(schema) && schema.description !== undefined) return { description: schema.description };
+  return {};
+};
 
 /** What every field may say, each by its name, so that it is stated once. */
 function commonSchemas(): JsonObject {
   const { properties } = inner(z.strictObject(commonOptions));
-  return isObject(properties) ? properties : {};
+  if (isObject(properties)) return properties;
+  return {};
 }
 
 function termSchema(): JsonObject {

@@ -1,8 +1,10 @@
 import { isList, isObject, type Json } from '../plain/json.ts';
 
 /** A value as it is written on one line. */
-export const sayValue = (value: Json): string =>
-  isObject(value) || isList(value) ? JSON.stringify(value) : String(value);
+export const sayValue = (value: Json): string => {
+  if (isObject(value) || isList(value)) return JSON.stringify(value);
+  return String(value);
+};
 
 /** A text that means itself in Markdown, on one line. */
 export const line = (text: string): string =>

@@ -12,7 +12,8 @@ export function shapeSchema(shape: Shape): JsonObject {
     case 'boolean':
       return { type: 'boolean' };
     case 'one of':
-      return shape.values.length > 0 ? { enum: shape.values } : { not: {} };
+      if (shape.values.length > 0) return { enum: shape.values };
+      return { not: {} };
     case 'keys':
       return keysSchema(shape);
     case 'list':

@@ -46,7 +46,8 @@ export class Graph {
 
   /** Why readers do not find an entry at a moment although it is published. */
   hiddenAt(entry: string, currentTime: string): Hidden | undefined {
-    return this.statusOf(entry) === 'published' ? hiddenAt(this.#entries.get(entry)?.window, currentTime) : undefined;
+    if (this.statusOf(entry) !== 'published') return undefined;
+    return hiddenAt(this.#entries.get(entry)?.window, currentTime);
   }
 
   entries(): Iterable<string> {

@@ -59,7 +59,10 @@ export function reach(graph: Graph, start: string, depth: number, direction: Dir
   return reach(start, '', depth);
 }
 
-const otherEnd = ({ from, to }: Edge, direction: Direction): string => (direction === 'from' ? to : from);
+const otherEnd = ({ from, to }: Edge, direction: Direction): string => {
+  if (direction === 'from') return to;
+  return from;
+};
 
 /** Entries that share a parent with one: the parent points at both, through the same field. */
 export interface Siblings {
@@ -77,7 +80,8 @@ export function siblings(graph: Graph, entry: string): readonly Siblings[] {
       .filter((edge) => edge.field === address && edge.to !== entry)
       .map(({ to }) => to);
 
-    return entries.length > 0 ? [{ parent: from, field, entries }] : [];
+    if (entries.length > 0) return [{ parent: from, field, entries }];
+    return [];
   });
 }
 

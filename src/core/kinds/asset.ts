@@ -120,7 +120,8 @@ export const asset = defineKind({
   files: {
     of: (value) => {
       const file = fileOf(value);
-      return file === undefined ? [] : [{ file, inside: isObject(value) ? ['file'] : [] }];
+      if (file === undefined) return [];
+      return [{ file, inside: isObject(value) ? ['file'] : [] }];
     },
     limits: (options) => options,
   },
@@ -134,7 +135,8 @@ export const asset = defineKind({
       optional: alt === 'required' ? [] : ['alt'],
     };
 
-    return alt === 'required' ? group : { is: 'either', shapes: [file, group] };
+    if (alt === 'required') return group;
+    return { is: 'either', shapes: [file, group] };
   },
   cel: 'dyn',
   glance: 0,
@@ -153,14 +155,16 @@ export const asset = defineKind({
 
 function pixelGist(min: number | undefined, max: number | undefined, direction: string): string {
   const bounds = range(min, max);
-  return bounds === '' ? '' : `${bounds} pixels ${direction}`;
+  if (bounds === '') return '';
+  return `${bounds} pixels ${direction}`;
 }
 
 /** The file that a value names; `undefined` where it names none below `assets/`. */
 function fileOf(value: Json): string | undefined {
   const file = isObject(value) ? ownValue(value, 'file') : value;
   if (typeof file !== 'string' || file === '' || file.startsWith('/') || file.includes('\\')) return undefined;
-  return file.split('/').some((part) => part === '..' || part === '.' || part === '') ? undefined : file;
+  if (file.split('/').some((part) => part === '..' || part === '.' || part === '')) return undefined;
+  return file;
 }
 
 const isAlt = (text: Json, languages: readonly string[]): boolean =>

@@ -19,5 +19,6 @@ export const boolean = defineKind({
 function parse(value: unknown) {
   const word = String(value).trim().toLowerCase();
   if (['true', 'yes', '1'].includes(word)) return { value: true };
-  return ['false', 'no', '0'].includes(word) ? { value: false } : { problem: 'it says neither yes nor no' };
+  if (['false', 'no', '0'].includes(word)) return { value: false };
+  return { problem: 'it says neither yes nor no' };
 }

@@ -68,7 +68,8 @@ export const choice = defineKind({
   stores: ({ choices }) => ({ is: 'one of', values: choices.map(({ choice }) => choice) }),
   say: (value, language, { choices }) => {
     const label = wordsIn(choices.find(({ choice: name }) => name === value)?.label, [language]);
-    return label === undefined ? undefined : `${label} (${String(value)})`;
+    if (label === undefined) return undefined;
+    return `${label} (${String(value)})`;
   },
   cel: 'string',
   glance: 0.8,
@@ -80,5 +81,6 @@ function meant(value: Json, { choices }: { readonly choices: readonly Listed[] }
     (typeof label === 'string' ? [label] : Object.values(label)).map((text) => [choice, text] as const),
   );
   const [name] = membersMeant(words)(String(value));
-  return name === undefined ? { problem: 'it is none of the choices' } : { value: name };
+  if (name === undefined) return { problem: 'it is none of the choices' };
+  return { value: name };
 }

@@ -40,8 +40,10 @@ export type ReaderRating = 'unaffected' | 'notice' | 'break';
 type Compare<T> = (a: T, b: T) => number;
 const byNumber: Compare<number> = (a, b) => a - b;
 
-const compareAny = (a: Json, b: Json): number =>
-  typeof a === 'number' && typeof b === 'number' ? byNumber(a, b) : compareText(String(a), String(b));
+const compareAny = (a: Json, b: Json): number => {
+  if (typeof a === 'number' && typeof b === 'number') return byNumber(a, b);
+  return compareText(String(a), String(b));
+};
 
 /** A value must not be less: a higher bound lets less pass. Texts such as dates compare letter by letter. */
 export const lowerBound = (measure?: Measure, order: Compare<Json> = compareAny): Compatibility =>
@@ -55,10 +57,12 @@ function bound(tightening: Compare<Json>, measure: Measure | undefined): Compati
   const direction: Compatibility['direction'] = (before, after) => {
     if (before === undefined) return 'narrower';
     if (after === undefined) return 'wider';
-    return tightening(before, after) > 0 ? 'narrower' : 'wider';
+    if (tightening(before, after) > 0) return 'narrower';
+    return 'wider';
   };
 
-  return measure ? { direction, measure } : { direction };
+  if (measure) return { direction, measure };
+  return { direction };
 }
 
 /** A list of allowed values: more is wider. `idOf` tells the items apart; the rest of an item is presentation. */
@@ -70,7 +74,8 @@ export const allowed = (idOf: (item: Json) => string, readers?: Compatibility['r
     const come = [...has].some((id) => !had.has(id));
     if (hasLost && come) return 'different';
     if (hasLost) return 'narrower';
-    return come ? 'wider' : 'presentation';
+    if (come) return 'wider';
+    return 'presentation';
   },
   ...(readers ? { readers } : {}),
 });
@@ -80,7 +85,8 @@ export const condition: Compatibility = {
   direction: (before, after) => {
     if (before === undefined) return 'narrower';
     if (after === undefined) return 'wider';
-    return equal(before, after) ? 'presentation' : 'different';
+    if (equal(before, after)) return 'presentation';
+    return 'different';
   },
 };
 

@@ -11,7 +11,8 @@ const htmlElement =
 /** A text as paragraphs; one that is written in HTML becomes the content of the HTML. */
 function fromTextOrHtml(value: Json, options: TextLimits): Converted {
   const text = String(value);
-  return htmlElement.test(text) ? converted(conversion().htmlToTree(text), options) : fromPlain(value);
+  if (htmlElement.test(text)) return converted(conversion().htmlToTree(text), options);
+  return fromPlain(value);
 }
 
 function fromPlain(value: Json): Converted {
@@ -36,9 +37,8 @@ function converted(
 ): Converted {
   const fitted = withinLimits(tree, options);
   const losses = [...lost.map(({ what: loss }) => loss), ...fitted.lost];
-  return losses.length === 0
-    ? { value: fitted.tree }
-    : { value: fitted.tree, partly: `not all of it can be kept: ${list([...new Set(losses)])}` };
+  if (losses.length === 0) return { value: fitted.tree };
+  return { value: fitted.tree, partly: `not all of it can be kept: ${list([...new Set(losses)])}` };
 }
 
 /** How texts become structured text, within the limits of its field. */

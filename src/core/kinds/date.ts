@@ -50,7 +50,8 @@ export const date = defineKind({
 
 const parse = (value: Json) => {
   const text = String(value).trim();
-  return isDay(text) ? { value: text } : { problem: 'it is not written as YYYY-MM-DD' };
+  if (isDay(text)) return { value: text };
+  return { problem: 'it is not written as YYYY-MM-DD' };
 };
 
 /** Days as the number YYYYMMDD: enough to order them, and to say the worst one again. */

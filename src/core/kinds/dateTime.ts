@@ -12,13 +12,15 @@ const shape =
 function parse(text: string): { readonly local: string; readonly offset: string | undefined } | undefined {
   const match = shape.exec(text);
   const [, day = '', clock = '', offset] = match ?? [];
-  return match && isDay(day) ? { local: `${day}T${clock}`, offset } : undefined;
+  if (match && isDay(day)) return { local: `${day}T${clock}`, offset };
+  return undefined;
 }
 
 /** Milliseconds since 1970 by the offset that a date-time names; one without counts as UTC. */
 const instant = (text: Json): number => {
   const parts = parse(String(text));
-  return parts ? Date.parse(`${parts.local}${parts.offset ?? 'Z'}`) : Number.NaN;
+  if (parts) return Date.parse(`${parts.local}${parts.offset ?? 'Z'}`);
+  return Number.NaN;
 };
 
 const byInstant = (a: Json, b: Json): number => instant(a) - instant(b);

@@ -52,5 +52,6 @@ function placesOf(value: number): number {
 
 function parse(value: unknown) {
   const text = String(value).trim();
-  return /^[+-]?\d+(?:\.\d+)?$/u.test(text) ? { value: Number(text) } : { problem: 'it is not written as a number' };
+  if (/^[+-]?\d+(?:\.\d+)?$/u.test(text)) return { value: Number(text) };
+  return { problem: 'it is not written as a number' };
 }

@@ -302,5 +302,6 @@ export function wrongShape(report: Report, value: Json, expected: MessageData<'w
 function shapeOf(value: Json): MessageData<'wrong-shape'>['is'] {
   if (value === null) return 'null';
   if (isList(value)) return 'list';
-  return isObject(value) ? 'keys' : (typeof value as 'string' | 'number' | 'boolean');
+  if (isObject(value)) return 'keys';
+  return typeof value as 'string' | 'number' | 'boolean';
 }

@@ -94,12 +94,15 @@ export const duration = defineKind({
   gist: ({ units, min, max }) => [range(min, max), units?.join(', ')].filter(Boolean).join(', '),
 });
 
-const unitsBeside = (text: string, units: readonly Unit[] | undefined): readonly Unit[] =>
-  units === undefined ? [] : (parseDuration(text)?.units ?? []).filter((unit) => !units.includes(unit));
+const unitsBeside = (text: string, units: readonly Unit[] | undefined): readonly Unit[] => {
+  if (units === undefined) return [];
+  return (parseDuration(text)?.units ?? []).filter((unit) => !units.includes(unit));
+};
 
 function compare(a: string, b: string): number | undefined {
   const [first, right] = [parseDuration(a), parseDuration(b)];
-  return first && right ? compareDurations(first, right) : undefined;
+  if (first && right) return compareDurations(first, right);
+  return undefined;
 }
 
 function compareAny(a: Json, b: Json): number {
@@ -172,7 +175,8 @@ function length(beyond: string, extreme: string, worst: Measure['worst']): Measu
     of: (value) => {
       const parsed: Duration | undefined = typeof value === 'string' ? parseDuration(value) : undefined;
       // A month counts as 30.4375 days here: enough to find the worst, never to decide what passes.
-      return isList(value) || !parsed ? undefined : parsed.seconds + parsed.months * 2_629_800;
+      if (isList(value) || !parsed) return undefined;
+      return parsed.seconds + parsed.months * 2_629_800;
     },
     beyond,
     extreme,

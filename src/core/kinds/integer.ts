@@ -39,7 +39,6 @@ export const integer = defineKind({
 function parse(value: unknown) {
   const text = String(value).trim();
   const number = Number(text);
-  return /^[+-]?\d+$/u.test(text) && Number.isSafeInteger(number)
-    ? { value: number }
-    : { problem: 'it is not written as a whole number' };
+  if (/^[+-]?\d+$/u.test(text) && Number.isSafeInteger(number)) return { value: number };
+  return { problem: 'it is not written as a whole number' };
 }

@@ -74,10 +74,13 @@ const schemasByPattern: Judge = function* (value, inside) {
   yield* schemasByName(value, inside);
 };
 
-const items: Judge = (value, inside) =>
-  isList(value)
-    ? [{ inside, says: 'holds a list', mend: 'Call it `prefixItems`: `items` is one schema, for all that follow.' }]
-    : mistakesInSchema(value, inside);
+const items: Judge = (value, inside) => {
+  if (isList(value))
+    return [
+      { inside, says: 'holds a list', mend: 'Call it `prefixItems`: `items` is one schema, for all that follow.' },
+    ];
+  return mistakesInSchema(value, inside);
+};
 
 /** The keywords of JSON Schema, draft 2020-12 (Core, sections 8, 10 and 11; Validation, sections 6 to 9). */
 const keywords: ReadonlyMap<string, Judge> = new Map(

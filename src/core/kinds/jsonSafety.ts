@@ -82,7 +82,10 @@ function mapParts(schema: JsonObject, change: (part: Json) => Json): Record<stri
 
 const isOneOf = <T extends string>(key: string, keys: readonly T[]): key is T =>
   (keys as readonly string[]).includes(key);
-const listOf = (value: Json | undefined): readonly Json[] => (isList(value) ? value : []);
+const listOf = (value: Json | undefined): readonly Json[] => {
+  if (isList(value)) return value;
+  return [];
+};
 
 /** A pattern as a format, which is the one thing that the validator lets others define. */
 function patternSchema(pattern: string, visits: Visits): JsonObject {
@@ -98,8 +101,10 @@ function counted(schema: Record<string, Json>, visits: Visits): JsonObject {
 }
 
 /** The keyword that an error is about, as the schema of the model says it. */
-export const keywordOf = (keyword: string, error: string): string =>
-  keyword === 'format' && error.includes(`"${patternFormat}`) ? 'pattern' : keyword;
+export const keywordOf = (keyword: string, error: string): string => {
+  if (keyword === 'format' && error.includes(`"${patternFormat}`)) return 'pattern';
+  return keyword;
+};
 
 /** Whether a schema says anything about keys that match a pattern. */
 export const hasKeyPatterns = (schema: Json): boolean => JSON.stringify(schema).includes('"patternProperties"');

@@ -67,7 +67,8 @@ function sayError(keyword: string, error: string): string {
   if (keyword === 'false') return 'it may not stand here';
   const [pattern, words] = plainer.find(([pattern]) => pattern.test(error)) ?? [];
   if (pattern && words) return error.replace(pattern, words).replace(/\.$/u, '').replaceAll('", "', ' or ');
-  return keywordOf(keyword, error) === 'pattern' ? 'string does not match pattern' : lowered(error);
+  if (keywordOf(keyword, error) === 'pattern') return 'string does not match pattern';
+  return lowered(error);
 }
 
 function failures(validator: Validator, value: Json) {

@@ -2,8 +2,10 @@ import type { Json } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import { type Converted, defineKind, type ModelContext } from './define.ts';
 
-const ifLanguage = (value: Json, _options: unknown, { languages }: ModelContext): Converted =>
-  languages.includes(String(value)) ? { value } : { problem: 'it is no language of the workspace' };
+const ifLanguage = (value: Json, _options: unknown, { languages }: ModelContext): Converted => {
+  if (languages.includes(String(value))) return { value };
+  return { problem: 'it is no language of the workspace' };
+};
 
 /** One of the languages of the workspace, by its code (BCP 47). */
 export const language = defineKind({

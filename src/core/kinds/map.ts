@@ -4,7 +4,10 @@ import { rangeOf } from '../plain/words.ts';
 import { condition } from './compatibility.ts';
 import { type Converted, defineKind, wrongShape } from './define.ts';
 
-const ifKeys = (value: Json): Converted => (isObject(value) ? { value } : { problem: 'it is no group of keys' });
+const ifKeys = (value: Json): Converted => {
+  if (isObject(value)) return { value };
+  return { problem: 'it is no group of keys' };
+};
 
 /**
  * Values under keys that are data themselves: prices by season, names by language. What the keys and the values are is
@@ -70,5 +73,7 @@ export const map = defineKind({
     [`${kindOf(keys)} → ${kindOf(value)}`, rangeOf(min, max, 'key')].filter(Boolean).join(', '),
 });
 
-const kindOf = (field: unknown): string =>
-  typeof field === 'object' && field !== null && 'kind' in field ? String(field.kind) : 'any';
+const kindOf = (field: unknown): string => {
+  if (typeof field === 'object' && field !== null && 'kind' in field) return String(field.kind);
+  return 'any';
+};

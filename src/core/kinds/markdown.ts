@@ -55,7 +55,8 @@ export const markdown = defineKind({
     of: (value, _options, { readLinks }) =>
       linksIn(value, readLinks).flatMap((link) => {
         const entry = entryLinkOf(link);
-        return entry ? [{ to: entry, inside: [], isWithin: true }] : [];
+        if (!entry) return [];
+        return [{ to: entry, inside: [], isWithin: true }];
       }),
     to: ({ links }) => ({ types: links?.entries ?? [] }),
     relocated: (value, elsewhere) => (typeof value === 'string' ? relocatedLinks(value, elsewhere) : value),
@@ -79,8 +80,10 @@ export const markdown = defineKind({
   gist: (options) => [options.body ? 'the body of the file' : '', lengthGist(options)].filter(Boolean).join(', '),
 });
 
-const linksIn = (value: Json, readLinks: ModelContext['readLinks']): readonly TextLink[] =>
-  typeof value === 'string' ? (readLinks?.(value) ?? []) : [];
+const linksIn = (value: Json, readLinks: ModelContext['readLinks']): readonly TextLink[] => {
+  if (typeof value !== 'string') return [];
+  return readLinks?.(value) ?? [];
+};
 
 /** A Markdown text whose links to entries lead to where these are now; the rest of it stays. */
 const relocatedLinks = (text: string, elsewhere: Elsewhere): string =>
@@ -97,5 +100,6 @@ function fromTree(value: Json) {
   const { treeToMarkdown, lostInMarkdown } = conversion();
   const lost = [...new Set(lostInMarkdown(value as JsonObject))];
   const markdown = { value: treeToMarkdown(value).trimEnd() };
-  return lost.length === 0 ? markdown : { ...markdown, partly: `not all of it can be kept: ${list(lost)}` };
+  if (lost.length === 0) return markdown;
+  return { ...markdown, partly: `not all of it can be kept: ${list(lost)}` };
 }

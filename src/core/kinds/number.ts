@@ -55,7 +55,8 @@ const size = (beyond: string, extreme: string, worst: Measure['worst']): Measure
 const onlyThese: Compatibility = {
   direction: (before, after) => {
     if (before === undefined) return 'narrower';
-    return after === undefined ? 'wider' : allowed(String).direction(before, after);
+    if (after === undefined) return 'wider';
+    return allowed(String).direction(before, after);
   },
 };
 

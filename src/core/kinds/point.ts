@@ -31,9 +31,8 @@ export const point = defineKind({
   from: {
     text: (value) => {
       const [, lat, lon] = /^lat\D*(-?\d+(?:\.\d+)?)\D+lon\D*?(-?\d+(?:\.\d+)?)$/iu.exec(String(value).trim()) ?? [];
-      return lat === undefined || lon === undefined
-        ? { problem: 'which number is the latitude cannot be told' }
-        : { value: { lat: Number(lat), lon: Number(lon) } };
+      if (lat === undefined || lon === undefined) return { problem: 'which number is the latitude cannot be told' };
+      return { value: { lat: Number(lat), lon: Number(lon) } };
     },
   },
   stores: () => ({
@@ -45,9 +44,9 @@ export const point = defineKind({
   takesLists: true,
   say: (value) => {
     const { lat, lon } = isObject(value) ? value : {};
-    return typeof lat === 'number' && typeof lon === 'number'
-      ? `${degrees(lat, 'N', 'S')} ${degrees(lon, 'E', 'W')}`
-      : undefined;
+    if (typeof lat === 'number' && typeof lon === 'number')
+      return `${degrees(lat, 'N', 'S')} ${degrees(lon, 'E', 'W')}`;
+    return undefined;
   },
 });
 

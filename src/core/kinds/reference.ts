@@ -11,15 +11,18 @@ import { identifierShape, type Shape } from './shape.ts';
 type Inverse = string | { readonly name: string; readonly min?: number | undefined; readonly max?: number | undefined };
 
 /** Statements about the other side, whether by its name alone or with bounds. */
-const sidesOf = (inverse: Inverse | undefined): Partial<Exclude<Inverse, string>> =>
-  typeof inverse === 'string' ? { name: inverse } : (inverse ?? {});
+const sidesOf = (inverse: Inverse | undefined): Partial<Exclude<Inverse, string>> => {
+  if (typeof inverse === 'string') return { name: inverse };
+  return inverse ?? {};
+};
 
 /** More types let more pass; but where one becomes several, an identifier alone no longer says which is intended. */
 const targets: Compatibility = {
   direction: (before, after) => {
     const direction = allowed(String).direction(before, after);
     const [oldCount, newCount] = [before, after].map((value) => (Array.isArray(value) ? value.length : 0));
-    return direction === 'wider' && oldCount === 1 && newCount !== 1 ? 'different' : direction;
+    if (direction === 'wider' && oldCount === 1 && newCount !== 1) return 'different';
+    return direction;
   },
   // Anyone who asks for the fields of a type that goes asks in vain.
   readers: (direction) => (direction === 'presentation' ? undefined : 'break'),
@@ -114,7 +117,8 @@ export const reference = defineKind({
   rewritten: (value, before, after) => {
     const link =
       after.to.length > 1 && typeof value === 'string' && !value.includes('/') ? linkOf(value, before.to) : undefined;
-    return link && after.to.includes(link.type) ? `${link.type}/${link.id}` : value;
+    if (link && after.to.includes(link.type)) return `${link.type}/${link.id}`;
+    return value;
   },
   from: {
     text: (value, { to }) => named(value, to),
@@ -127,12 +131,14 @@ export const reference = defineKind({
     },
     of: (value, { to }) => {
       const link = linkOf(value, to);
-      return link ? [{ to: link, inside: [] }] : [];
+      if (!link) return [];
+      return [{ to: link, inside: [] }];
     },
     relocated: (value, elsewhere, { to }) => {
       const link = linkOf(value, to);
       const moved = link && elsewhere(link);
-      return moved && moved !== link ? `${moved.type}/${moved.id}` : value;
+      if (moved && moved !== link) return `${moved.type}/${moved.id}`;
+      return value;
     },
   },
 
@@ -141,9 +147,9 @@ export const reference = defineKind({
       if (rename.what === 'type')
         return { ...options, to: options.to.map((type) => (type === rename.from ? rename.to : type)) };
       const { to, eligible } = options;
-      return rename.what === 'field' && eligible !== undefined && to.includes(rename.type)
-        ? { ...options, eligible: renameInExpression(eligible, rename.from, rename.to, 'target') }
-        : options;
+      if (rename.what === 'field' && eligible !== undefined && to.includes(rename.type))
+        return { ...options, eligible: renameInExpression(eligible, rename.from, rename.to, 'target') };
+      return options;
     },
     value: (value, _options, rename) =>
       rename.what === 'type' && typeof value === 'string' && value.startsWith(`${rename.from}/`)
@@ -154,7 +160,8 @@ export const reference = defineKind({
   stores: ({ to }, { acceptedAs }) => {
     const types = to.flatMap(acceptedAs).join('|');
     const address: Shape = { is: 'text', patterns: [`^(?:${types})/${identifierPattern.slice(1)}`] };
-    return to.length === 1 ? { is: 'either', shapes: [identifierShape, address] } : address;
+    if (to.length !== 1) return address;
+    return { is: 'either', shapes: [identifierShape, address] };
   },
   cel: 'string',
   glance: 0.6,
@@ -172,9 +179,11 @@ function linkOf(value: Json, to: readonly string[]): EntryLink | undefined {
   const [only] = to;
   if (slash < 0) return to.length === 1 && only !== undefined && isId(value) ? { type: only, id: value } : undefined;
   const id = value.slice(slash + 1);
-  return isId(id) ? { type: value.slice(0, slash), id } : undefined;
+  if (!isId(id)) return undefined;
+  return { type: value.slice(0, slash), id };
 }
 
 function named(value: Json, to: readonly string[]) {
-  return linkOf(value, to) ? { value } : { problem: 'it is no identifier of an entry' };
+  if (linkOf(value, to)) return { value };
+  return { problem: 'it is no identifier of an entry' };
 }

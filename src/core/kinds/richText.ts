@@ -136,9 +136,8 @@ export const richText = defineKind({
           ...(oldBounds?.max === newBounds?.max ? [] : [most]),
         ];
 
-        return directions.every((direction) => direction === directions[0])
-          ? (directions[0] ?? 'presentation')
-          : 'different';
+        if (!directions.every((direction) => direction === directions[0])) return 'different';
+        return directions[0] ?? 'presentation';
       },
     },
     links: linkMeaning,

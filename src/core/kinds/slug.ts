@@ -54,12 +54,14 @@ export const slug = defineKind({
   made: ({ from }, values, { languages: [main = ''] }) => {
     const text = ownValue(values, from);
     const [language = '', source] = (isObject(text) ? Object.entries(text)[0] : [main, text]) ?? [];
-    return typeof source === 'string' ? slugify(source, language) || undefined : undefined;
+    if (typeof source !== 'string') return undefined;
+    return slugify(source, language) || undefined;
   },
   gist: ({ from }) => `from ${from}`,
 });
 
 function slugOf(value: Json, _: JsonObject, { languages: [language] }: ModelContext) {
   const text = slugify(String(value), language);
-  return text === '' ? { problem: 'no letter or digit is left of it' } : { value: text };
+  if (text === '') return { problem: 'no letter or digit is left of it' };
+  return { value: text };
 }

@@ -20,7 +20,8 @@ const branches: Compatibility = {
     const [oldTerms, newTerms] = [before, after].map((value) => (isList(value) ? value : []));
     const isPart = (a: readonly Json[] = [], b: readonly Json[] = []): boolean => a.every((value) => b.includes(value));
     if (isPart(newTerms, oldTerms)) return 'narrower';
-    return isPart(oldTerms, newTerms) ? 'wider' : 'different';
+    if (isPart(oldTerms, newTerms)) return 'wider';
+    return 'different';
   },
 };
 
@@ -159,5 +160,6 @@ function meant(
     taxonomy && termsMeant(taxonomy)(String(value)).find((candidate) => isUnder(taxonomy.terms.get(candidate), under));
   const identifier = slugify(String(value), context.languages[0]);
   if (termName !== undefined) return { value: termName };
-  return taxonomy?.isOpen && identifier !== '' ? { value: identifier } : { problem: `it is no term of ${name}` };
+  if (taxonomy?.isOpen && identifier !== '') return { value: identifier };
+  return { problem: `it is no term of ${name}` };
 }

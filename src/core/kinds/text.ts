@@ -37,5 +37,6 @@ export const text = defineKind({
 
 function oneLine(value: unknown) {
   const line = String(value);
-  return line.includes('\n') ? { problem: 'it has several lines' } : { value: line };
+  if (line.includes('\n')) return { problem: 'it has several lines' };
+  return { value: line };
 }

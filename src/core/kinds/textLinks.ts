@@ -22,13 +22,13 @@ export const linkMeaning: Compatibility = {
     const parts = ['schemes', 'entries'].flatMap((key) => {
       const [oldPart, newPart] = [ownValue(before, key), ownValue(after, key)];
       if (equal(oldPart, newPart)) return [];
-      return isList(oldPart) && isList(newPart)
-        ? [allowed(String).direction(oldPart, newPart)]
-        : ['different' as const];
+      if (isList(oldPart) && isList(newPart)) return [allowed(String).direction(oldPart, newPart)];
+      return ['different' as const];
     });
     const [first = 'presentation', ...rest] = parts.filter((part) => part !== 'presentation');
 
-    return rest.every((other) => other === first) ? first : 'different';
+    if (rest.every((other) => other === first)) return first;
+    return 'different';
   },
 };
 
@@ -87,20 +87,23 @@ export function entryLinkOf(link: TextLink): EntryLink | undefined {
   const target = targetOf(link);
   if (target.to !== 'entry') return undefined;
   const [type = '', id = '', ...more] = target.entry.split('/');
-  return type !== '' && id !== '' && more.length === 0 ? { type, id } : undefined;
+  if (type !== '' && id !== '' && more.length === 0) return { type, id };
+  return undefined;
 }
 
 /** The file below `assets/` that a link leads to or a picture shows. */
 export function fileOf(link: TextLink, inside: Path): readonly FoundFile[] {
   const target = targetOf(link);
-  return target.to === 'asset' ? [{ file: target.file, inside }] : [];
+  if (target.to !== 'asset') return [];
+  return [{ file: target.file, inside }];
 }
 
 /** A link to an entry as it leads to where that is now. */
 export function relocatedLink(url: string, elsewhere: Elsewhere): string {
   const link = entryLinkOf({ url, isPicture: false });
   const moved = link && elsewhere(link);
-  return moved && moved !== link ? `${entryScheme}${moved.type}/${moved.id}` : url;
+  if (moved && moved !== link) return `${entryScheme}${moved.type}/${moved.id}`;
+  return url;
 }
 
 /** Entries of a type that has another name now. */

@@ -45,7 +45,8 @@ export const time = defineKind({
       const padded = String(value)
         .trim()
         .replace(/^(\d):/u, '0$1:');
-      return isTime(padded) ? { value: padded } : { problem: 'it is not written as a time of day' };
+      if (isTime(padded)) return { value: padded };
+      return { problem: 'it is not written as a time of day' };
     },
     duration: () => ({ problem: 'a length of time is no time of day' }),
   },

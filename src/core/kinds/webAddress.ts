@@ -10,9 +10,8 @@ const shape =
 
 function parse(text: string): { readonly scheme: string; readonly host: string } | undefined {
   const [, scheme, host] = shape.exec(text) ?? [];
-  return scheme === undefined || host === undefined
-    ? undefined
-    : { scheme: scheme.toLowerCase(), host: host.toLowerCase() };
+  if (scheme === undefined || host === undefined) return undefined;
+  return { scheme: scheme.toLowerCase(), host: host.toLowerCase() };
 }
 
 const usual: readonly string[] = ['https', 'http'];

@@ -72,13 +72,15 @@ function bundled(document: Json, load: (file: string) => Json | undefined): Json
       const [, other = '', inside = ''] = /^([^#:]*)(?:#(.*))?$/su.exec(value) ?? [];
       if (inside !== '' && !inside.startsWith('/')) return value;
       if (other === '') return value.startsWith('#') ? `#${base}${inside}` : value;
-      return take(other) ? `#${pointer([besideKey, other])}${inside}` : value;
+      if (!take(other)) return value;
+      return `#${pointer([besideKey, other])}${inside}`;
     });
   };
 
   const resolved = led(document, { path: [], base: '' });
 
-  return isObject(resolved) && Object.keys(files).length > 0 ? { ...resolved, [besideKey]: files } : resolved;
+  if (isObject(resolved) && Object.keys(files).length > 0) return { ...resolved, [besideKey]: files };
+  return resolved;
 }
 
 /** Keywords that say nothing of stored values, or that are understood here. */
@@ -184,7 +186,8 @@ class SchemaReader {
         const [ref = ''] = isObject(alternative) ? [alternative.$ref].filter((ref) => typeof ref === 'string') : [];
         const target = ref === '' ? undefined : this.#target(ref);
         const holder = target && this.#holder(target);
-        return holder ? [[parsePointer(decoded(ref.slice(1))).at(-1) ?? this.#name, holder] as const] : [];
+        if (!holder) return [];
+        return [[parsePointer(decoded(ref.slice(1))).at(-1) ?? this.#name, holder] as const];
       });
       // One of several things that have names: each is a type.
       if (several.length > 1) return several;
@@ -216,7 +219,8 @@ class SchemaReader {
       for (const [index, key] of Object.keys(object(properties)).entries())
         if (!held[index]) this.#say(key, 'is no list and no map of things with keys');
 
-    return isMeant ? types : [];
+    if (isMeant) return types;
+    return [];
   }
 
   /** The schema of one entry: of an object itself, of a list or a map of its content. */
@@ -289,7 +293,8 @@ class SchemaReader {
       else current = isObject(current) ? ownValue(current, key) : undefined;
     }
 
-    return isObject(current) ? current : undefined;
+    if (isObject(current)) return current;
+    return undefined;
   }
 
   /* ── fields ────────────────────────────────────────────────────────────────────────────────────────────────── */
@@ -414,9 +419,9 @@ class SchemaReader {
       return ['object'];
     if (schema.items !== undefined) return ['array'];
     if (isList(schema.enum) && schema.enum.every((value) => typeof value === 'string')) return ['string'];
-    return schema.pattern !== undefined || schema.format !== undefined || schema.maxLength !== undefined
-      ? ['string']
-      : [];
+    if (schema.pattern !== undefined || schema.format !== undefined || schema.maxLength !== undefined)
+      return ['string'];
+    return [];
   }
 
   #either(schema: JsonObject, choices: readonly JsonObject[], address: string, refs: readonly string[]): JsonObject {
@@ -572,7 +577,8 @@ class SchemaReader {
       field = Object.fromEntries(Object.entries(field).filter(([key]) => key !== option));
     }
 
-    return readField(field).mistakes.length === 0 ? field : { kind: 'json' };
+    if (readField(field).mistakes.length === 0) return field;
+    return { kind: 'json' };
   }
 
   #sayKeywords(schema: JsonObject, address: string): void {
@@ -626,14 +632,21 @@ function alternatives(forms: readonly JsonObject[], rest: JsonObject): JsonObjec
 const requiredInAll = ([first, ...rest]: readonly JsonObject[]): readonly Json[] =>
   list(first?.required).filter((key) => rest.every(({ required }) => list(required).includes(key)));
 
-const object = (value: Json | undefined): JsonObject => (isObject(value) ? value : {});
-const list = (value: Json | undefined): readonly Json[] => (isList(value) ? value : []);
+const object = (value: Json | undefined): JsonObject => {
+  if (isObject(value)) return value;
+  return {};
+};
+const list = (value: Json | undefined): readonly Json[] => {
+  if (isList(value)) return value;
+  return [];
+};
 
 /** What stands under the keys of an object whose keys are data. */
 function mapValue({ additionalProperties, patternProperties }: JsonObject): JsonObject | undefined {
   if (isObject(additionalProperties)) return additionalProperties;
   const [only, ...rest] = Object.values(object(patternProperties));
-  return isObject(only) && rest.length === 0 ? only : undefined;
+  if (isObject(only) && rest.length === 0) return only;
+  return undefined;
 }
 
 function* refsIn(schema: Json): Iterable<string> {
@@ -651,15 +664,21 @@ function labelled({ title, description, deprecated }: JsonObject, address: strin
   return compact({ label, help: words.filter(Boolean).join(' ') || undefined });
 }
 
-const about = ({ description }: JsonObject): JsonObject =>
-  typeof description === 'string' && description.trim() !== '' ? { about: description.trim() } : {};
+const about = ({ description }: JsonObject): JsonObject => {
+  if (typeof description === 'string' && description.trim() !== '') return { about: description.trim() };
+  return {};
+};
 
 /** What new entries start with, where that is a plain value. */
-const plainDefault = (value: Json | undefined): Json | undefined =>
-  typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean' ? value || undefined : undefined;
+const plainDefault = (value: Json | undefined): Json | undefined => {
+  if (typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean') return value || undefined;
+  return undefined;
+};
 
-const labelOf = (name: string, type: string): JsonObject =>
-  humanize(type) === name || name.toLowerCase() === type.toLowerCase() ? {} : { label: { one: name, many: name } };
+const labelOf = (name: string, type: string): JsonObject => {
+  if (humanize(type) === name || name.toLowerCase() === type.toLowerCase()) return {};
+  return { label: { one: name, many: name } };
+};
 
 function decoded(text: string): string {
   try {

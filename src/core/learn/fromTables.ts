@@ -193,7 +193,8 @@ class TableReader {
       return { kind: 'text' };
     }
     if (kind === 'text') return length === null ? { kind: 'longText' } : { kind: 'text', max: length };
-    return kind === 'decimal' && scale !== null && scale > 0 ? { kind, places: scale } : { kind };
+    if (kind === 'decimal' && scale !== null && scale > 0) return { kind, places: scale };
+    return { kind };
   }
 
   /** The references that tables which only join make of a type. */
@@ -220,7 +221,10 @@ class TableReader {
 /** A text with a limit of this or less is a short one. */
 const short = 300;
 
-const shortMax = ({ max }: JsonObject): number | null => (typeof max === 'number' && max <= short ? max : null);
+const shortMax = ({ max }: JsonObject): number | null => {
+  if (typeof max === 'number' && max <= short) return max;
+  return null;
+};
 
 /** Whether a condition is stated by a field: that it has a value, and its limits. */
 const isKnown = (condition: string): boolean =>
@@ -237,9 +241,8 @@ function boundsIn(condition: string): { readonly column: string; readonly bounds
 
   const [, alone, sign, bound] = new RegExp(`^${column} (>=|<=) ${number}$`, 'iu').exec(plain) ?? [];
 
-  return alone === undefined
-    ? undefined
-    : { column: alone, bounds: { [sign === '>=' ? 'min' : 'max']: Number(bound) } };
+  if (alone === undefined) return undefined;
+  return { column: alone, bounds: { [sign === '>=' ? 'min' : 'max']: Number(bound) } };
 }
 
 const kinds: Readonly<Record<string, string>> = {

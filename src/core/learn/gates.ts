@@ -164,5 +164,6 @@ export class Gates {
 }
 
 function wordOf(value: Json): Word | undefined {
-  return typeof value === 'boolean' || (typeof value === 'string' && value.length <= longestValue) ? value : undefined;
+  if (typeof value === 'boolean' || (typeof value === 'string' && value.length <= longestValue)) return value;
+  return undefined;
 }

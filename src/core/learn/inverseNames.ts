@@ -37,5 +37,6 @@ export function withInverses(types: readonly LearntType[]): readonly LearntType[
 function targetOf({ definition }: LearntField): string | undefined {
   const to: Json | undefined = definition.kind === 'reference' ? definition.to : undefined;
   if (isList(to)) return to.length === 1 ? String(to[0]) : undefined;
-  return to === undefined ? undefined : String(to);
+  if (to === undefined) return undefined;
+  return String(to);
 }

@@ -125,20 +125,22 @@ function kitOf(
     const isFree = (field: LearntField): boolean =>
       names.includes(field.name) && !usedNames.has(`${type.name}.${field.name}`);
     const fields = fieldsOf(type).filter(isFree);
-    return fields.length >= fewest ? [{ type: type.name, fields }] : [];
+    if (fields.length >= fewest) return [{ type: type.name, fields }];
+    return [];
   });
   const isNamed = names.some((other) => other !== name && humanize(other).toLowerCase().startsWith(`${name} `));
   const kits = [...new Set(having.map(({ fields }) => fields.length))].flatMap((least) => {
     const some = having.filter(({ fields }) => fields.length >= least);
     const fields = some.length > 1 ? inAll(some) : [];
     const enough = some.length > 2 ? fewest : fewestOfTwo;
-    return fields.length >= (isNamed ? enough : fewestUnnamed)
-      ? [{ name, fields, types: some.map(({ type }) => type) }]
-      : [];
+    if (fields.length >= (isNamed ? enough : fewestUnnamed))
+      return [{ name, fields, types: some.map(({ type }) => type) }];
+    return [];
   });
   const saved = (kit: LearntKit): number => kit.fields.length * (kit.types.length - 1);
 
-  return isName(name) ? kits.toSorted((a, b) => saved(b) - saved(a))[0] : undefined;
+  if (!isName(name)) return undefined;
+  return kits.toSorted((a, b) => saved(b) - saved(a))[0];
 }
 
 interface TypeWithFields {
@@ -151,7 +153,8 @@ const inAll = ([first, ...more]: readonly TypeWithFields[]): readonly LearntFiel
   (first?.fields ?? []).flatMap((field) => {
     const rest = more.map((having) => having.fields.find((other) => other.name === field.name));
     const shared = rest.reduce<LearntField | undefined>((result, other) => other && inCommon(result, other), field);
-    return shared ? [shared] : [];
+    if (!shared) return [];
+    return [shared];
   });
 
 /** What two fields of one name have in common, as loose as both need it; `undefined` where they are of two sorts. */
@@ -178,7 +181,8 @@ function looser(key: string, object: JsonObject, other: JsonObject): Json | type
   if (key === 'required' || key === 'unique') return none;
   if ((key === 'max' || key === 'min') && object.kind === other.kind) {
     if (typeof a !== 'number' || typeof b !== 'number') return a === undefined || b === undefined ? none : undefined;
-    return key === 'max' ? Math.max(a, b) : Math.min(a, b);
+    if (key === 'max') return Math.max(a, b);
+    return Math.min(a, b);
   }
   if (key === 'choices' && isList(a) && isList(b))
     return [...a, ...b.filter((choice) => !a.some((had) => equal(had, choice)))];

@@ -40,7 +40,8 @@ function partsOf(texts: readonly string[]): readonly string[] {
     part = '';
   }
 
-  return part.length >= (parts.length > 0 ? partLength / 2 : leastText) ? [...parts, part] : parts;
+  if (part.length >= (parts.length > 0 ? partLength / 2 : leastText)) return [...parts, part];
+  return parts;
 }
 
 /** The language that most parts of some texts are in, with what speaks for it; English where the texts do not tell. */
@@ -70,5 +71,6 @@ export function languageOf(texts: readonly string[]): {
 export function textsIn(value: Json): readonly string[] {
   if (typeof value === 'string') return [value];
   if (Array.isArray(value)) return value.flatMap(textsIn);
-  return isObject(value) ? Object.values(value).flatMap(textsIn) : [];
+  if (!isObject(value)) return [];
+  return Object.values(value).flatMap(textsIn);
 }

@@ -89,8 +89,10 @@ function evidenceOf(
 const mostWords = 100;
 
 /** The different texts in a place, where they are few. */
-const fewWords = ({ text: { counts = new Map() } }: FieldStatistics): readonly string[] =>
-  counts.size <= mostWords ? [...counts.keys()] : [];
+const fewWords = ({ text: { counts = new Map() } }: FieldStatistics): readonly string[] => {
+  if (counts.size <= mostWords) return [...counts.keys()];
+  return [];
+};
 
 /** Whether a text is there in every entry, and empty in several of them, or in all. */
 const isAlwaysThere = ({ holders, filled, emptyTexts }: FieldStatistics, { kind }: JsonObject): boolean =>
@@ -135,7 +137,10 @@ function requiredAsked({ holders, filled }: FieldStatistics, isRequired: boolean
   return [{ about: 'required', asks, answers: isRequired ? [required, optional] : [optional, required] }];
 }
 
-const manyOf = ({ items }: FieldStatistics): Json => (items.most <= 1 ? true : { max: roundUp(items.most) });
+const manyOf = ({ items }: FieldStatistics): Json => {
+  if (items.most <= 1) return true;
+  return { max: roundUp(items.most) };
+};
 
 /** What single values are, by what most of them are. */
 function singleOf(name: string, statistics: FieldStatistics, learning: Learning): Value {
@@ -175,7 +180,8 @@ function plainNumbers(statistics: FieldStatistics, isMostlyWhole: boolean, isTab
   if (statistics.decimals === 0) return integers;
   const decimals = numbersOf('decimal', statistics, isTable);
   const asks = areMistakes(statistics.decimals, 'not whole');
-  return isMostlyWhole ? { ...decimals, doubt: { asks, others: [integers] } } : decimals;
+  if (!isMostlyWhole) return decimals;
+  return { ...decimals, doubt: { asks, others: [integers] } };
 }
 
 /** Texts that are numbers, in a table. Where all have three digits behind the point, that may part thousands. */
@@ -183,12 +189,11 @@ function writtenNumbers(name: string, statistics: FieldStatistics, learning: Lea
   const numbers = numbersOf(isWhole(statistics) ? 'integer' : 'decimal', statistics, learning.isTable);
   const { thousandths, numbers: total } = statistics.text;
   const other = thousandths === total ? textsAs('text', name, statistics, learning) : undefined;
-  return other
-    ? {
-        ...numbers,
-        doubt: { asks: 'Does the point part thousands there, so that they are no such numbers?', others: [other] },
-      }
-    : numbers;
+  if (!other) return numbers;
+  return {
+    ...numbers,
+    doubt: { asks: 'Does the point part thousands there, so that they are no such numbers?', others: [other] },
+  };
 }
 
 const isWhole = ({ text }: FieldStatistics): boolean => text.fractions === 0;
@@ -208,13 +213,14 @@ function mixed(name: string, statistics: FieldStatistics, learning: Learning): V
   const usual = 2 * most >= statistics.count ? inForm(form, name, statistics, learning) : undefined;
   const asks = areMistakes(statistics.count - most, 'otherwise');
 
-  return usual ? { ...anything, doubt: { asks, others: [usual] } } : anything;
+  if (!usual) return anything;
+  return { ...anything, doubt: { asks, others: [usual] } };
 }
 
-const areMistakes = (outliers: number, method: string): string =>
-  outliers === 1
-    ? `Is the one that is ${method} a mistake?`
-    : `Are the ${groupThousands(outliers)} that are ${method} mistakes?`;
+const areMistakes = (outliers: number, method: string): string => {
+  if (outliers === 1) return `Is the one that is ${method} a mistake?`;
+  return `Are the ${groupThousands(outliers)} that are ${method} mistakes?`;
+};
 
 /** Values that have one form, taken for all. */
 function inForm(
@@ -227,7 +233,8 @@ function inForm(
     case 'text': {
       const { doubt: _, ...texts } = textOf(name, statistics, learning);
       // What a slug is made from cannot be reported of them.
-      return texts.definition.kind === 'slug' ? textsAs('text', name, statistics, learning) : texts;
+      if (texts.definition.kind !== 'slug') return texts;
+      return textsAs('text', name, statistics, learning);
     }
     case 'number':
       return numbersOf(statistics.decimals > 0 ? 'decimal' : 'integer', statistics, learning.isTable);
@@ -244,17 +251,19 @@ function singleAs(kind: string, name: string, statistics: FieldStatistics, learn
     case 'json':
       return value({ kind }, 'as you said');
     case 'boolean':
-      return statistics.booleans + statistics.text.booleans > 0 ? booleansOf(statistics, learning.isTable) : undefined;
+      if (statistics.booleans + statistics.text.booleans > 0) return booleansOf(statistics, learning.isTable);
+      return undefined;
     case 'integer':
-      return statistics.integers + (isWhole(statistics) ? statistics.text.numbers : 0) > 0
-        ? numbersOf(kind, statistics, learning.isTable)
-        : undefined;
+      if (statistics.integers + (isWhole(statistics) ? statistics.text.numbers : 0) > 0)
+        return numbersOf(kind, statistics, learning.isTable);
+      return undefined;
     case 'decimal':
-      return statistics.integers + statistics.decimals + statistics.text.numbers > 0
-        ? numbersOf(kind, statistics, learning.isTable)
-        : undefined;
+      if (statistics.integers + statistics.decimals + statistics.text.numbers > 0)
+        return numbersOf(kind, statistics, learning.isTable);
+      return undefined;
     case 'map':
-      return statistics.objects > 0 ? mapOf(statistics, learning) : undefined;
+      if (statistics.objects > 0) return mapOf(statistics, learning);
+      return undefined;
     default:
       return textsAs(kind, name, statistics, learning);
   }
@@ -374,9 +383,8 @@ function mapOf(statistics: FieldStatistics, learning: Learning): Value {
   const reason = `${count(statistics.objects, 'object')} whose keys are data, ${statistics.any ? 'more than ' : ''}${keys} of them`;
 
   // What holds nothing that is known is any JSON.
-  return rest.kind === 'json' && rest.many === undefined
-    ? value({ kind: 'json' }, reason, against)
-    : value({ kind: 'map', keys: { kind: 'text' }, value: rest }, reason, against);
+  if (rest.kind === 'json' && rest.many === undefined) return value({ kind: 'json' }, reason, against);
+  return value({ kind: 'map', keys: { kind: 'text' }, value: rest }, reason, against);
 }
 
 /** A field that is made from nothing, with those inside it: what looks like a slug there is a text of that form. */
@@ -386,10 +394,10 @@ export function withoutSlugs({ definition: { kind, ...rest }, fields, ...field }
 }
 
 /** What a field says, with the fields inside it. */
-export const valueDoc = ({ definition, fields }: LearntField): JsonObject =>
-  fields.length === 0
-    ? definition
-    : { ...definition, fields: Object.fromEntries(fields.map((field) => [field.name, valueDoc(field)])) };
+export const valueDoc = ({ definition, fields }: LearntField): JsonObject => {
+  if (fields.length === 0) return definition;
+  return { ...definition, fields: Object.fromEntries(fields.map((field) => [field.name, valueDoc(field)])) };
+};
 
 /** The types of entries that structured texts lead to, and that are in them. */
 function linksOf(statistics: FieldStatistics, { ids }: Learning): JsonObject {

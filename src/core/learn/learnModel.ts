@@ -169,7 +169,8 @@ export function factsOtherwise(
   const isOtherwise = (fact: 'id' | 'type'): boolean => {
     const facts = [...types].flatMap(([name, { keys }]) => {
       const statistics = keys.get(builtInKeys()[fact] ?? '');
-      return statistics ? [{ name, one: statistics }] : [];
+      if (!statistics) return [];
+      return [{ name, one: statistics }];
     });
     const total = facts.reduce((sum, { one: statistics }) => sum + statistics.filled, 0);
     const naming = facts.reduce((sum, { name, one: statistics }) => sum + namingIn(fact, name, statistics), 0);
@@ -214,10 +215,10 @@ function learnType(
     .filter(decides)
     .map(({ name, definition }) => ({ name, isBoolean: definition.kind === 'boolean' }));
 
-  const conditioned = (field: LearntField): LearntField =>
-    field.name === titled || field.definition.mayBeEmpty === true
-      ? field
-      : underCondition(field, gates.conditionOf(field.name, deciding, learning.tolerated));
+  const conditioned = (field: LearntField): LearntField => {
+    if (field.name === titled || field.definition.mayBeEmpty === true) return field;
+    return underCondition(field, gates.conditionOf(field.name, deciding, learning.tolerated));
+  };
 
   return {
     name,
@@ -233,9 +234,8 @@ function learnType(
 /** A field that is called otherwise in the entries, as people know it. */
 function labelled(field: LearntField, key: string | undefined): LearntField {
   const label = key?.trim() ?? '';
-  return label === '' || label.toLowerCase() === humanize(field.name).toLowerCase()
-    ? field
-    : { ...field, definition: { label, ...field.definition } };
+  if (label === '' || label.toLowerCase() === humanize(field.name).toLowerCase()) return field;
+  return { ...field, definition: { label, ...field.definition } };
 }
 
 /** Whether others may depend on a field: every entry has one of few words there, or a yes or no. */
@@ -267,7 +267,8 @@ const [manyShare, shortItem] = [0.1, 60];
 /** Statistics of cells: as lists where enough of them are some. */
 function asListed(statistics: FieldStatistics, lists: FieldStatistics | undefined): FieldStatistics {
   if (!lists || lists.items.most < 2 || lists.text.longest > shortItem || areClauses(lists)) return statistics;
-  return lists.count - lists.filled >= Math.max(1, manyShare * lists.filled) ? lists : statistics;
+  if (lists.count - lists.filled >= Math.max(1, manyShare * lists.filled)) return lists;
+  return statistics;
 }
 
 /** An item of more words is a part of a sentence; so are all where so large a share is, and few stand again. */
@@ -337,7 +338,8 @@ function slugFrom(field: LearntField, titled: string | undefined, sample: readon
 
   const pairs = sample.flatMap(({ values }) => {
     const [slug, title] = [values[field.name], titled === undefined ? undefined : values[titled]];
-    return typeof slug === 'string' && typeof title === 'string' ? [[slug, slugsOf(title)] as const] : [];
+    if (typeof slug === 'string' && typeof title === 'string') return [[slug, slugsOf(title)] as const];
+    return [];
   });
   const matching = pairs.filter(([slug, from]) => from.includes(slug)).length;
   const isMade = field.name !== titled && pairs.length >= fewPairs && matching >= madeShare * pairs.length;

@@ -61,9 +61,9 @@ export function typeFile({ name, entries, titled, fields }: LearntType, learntKi
     const shared = inKits.get(field.name);
     if (!shared) return [[field.name, valueDoc(field)]];
     // What the kit does not ask for, since another type lacks it.
-    return field.definition.required === true && shared.definition.required !== true
-      ? [[field.name, { required: true }]]
-      : [];
+    if (field.definition.required === true && shared.definition.required !== true)
+      return [[field.name, { required: true }]];
+    return [];
   });
   const document = new Document(
     compact({

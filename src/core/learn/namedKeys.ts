@@ -58,10 +58,10 @@ function namesFor(types: readonly (readonly string[])[]): ReadonlyMap<string, st
 
 type Names = ReadonlyMap<string, string>;
 
-const renamed = ({ types, ids }: GatheredEntries, names: Names): GatheredEntries =>
-  names.size === 0
-    ? { types, ids }
-    : { types: new Map([...types].map(([type, gatheredType]) => [type, typeRenamed(gatheredType, names)])), ids };
+const renamed = ({ types, ids }: GatheredEntries, names: Names): GatheredEntries => {
+  if (names.size === 0) return { types, ids };
+  return { types: new Map([...types].map(([type, gatheredType]) => [type, typeRenamed(gatheredType, names)])), ids };
+};
 
 function typeRenamed({ keys, lists, gates, sample, ...rest }: GatheredType, names: Names): GatheredType {
   const named = <V>(byKey: ReadonlyMap<string, V>): ReadonlyMap<string, V> =>

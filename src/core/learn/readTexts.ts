@@ -106,9 +106,8 @@ export function writtenAs(kind: (typeof writtenKinds)[number], { statistics }: T
 
 function assets({ statistics, learning, counts, isExact }: Texts): Value | undefined {
   const isAll = isExact && counts.size > 0 && [...counts.keys()].every(learning.isAsset);
-  return isAll
-    ? value({ kind: 'asset' }, 'all are files below assets', statistics.count - statistics.texts)
-    : undefined;
+  if (!isAll) return undefined;
+  return value({ kind: 'asset' }, 'all are files below assets', statistics.count - statistics.texts);
 }
 
 function slugs({ name, statistics, isMost }: Texts): Value | undefined {
@@ -185,7 +184,8 @@ function vocabulary(texts: Texts): Value | undefined {
   const least = statistics.lists > 0 && statistics.text.longest <= shortTerm ? oftenInLists : often;
   const isOne = statistics.texts >= enough && statistics.texts >= least * different && isVocabulary(texts);
   if (!isOne) return undefined;
-  return different <= mostChoices && statistics.lists === 0 ? choicesOf(texts) : termsOf(texts);
+  if (different <= mostChoices && statistics.lists === 0) return choicesOf(texts);
+  return termsOf(texts);
 }
 
 /** Texts as they would be without blanks around them, and how many have such. */
@@ -213,7 +213,8 @@ export function wordsIn(texts: Texts, read: (words: Texts) => Value | undefined)
   if (isVocabulary(texts)) return read(texts);
   const trimmed = trimmedTexts(texts);
   const value = trimmed && isVocabulary(trimmed.words) ? read(trimmed.words) : undefined;
-  return value && trimmed ? { ...value, against: value.against + trimmed.untrimmed } : undefined;
+  if (value && trimmed) return { ...value, against: value.against + trimmed.untrimmed };
+  return undefined;
 }
 
 /** Whether all texts are short, and such as choices and terms are called. */

@@ -26,7 +26,8 @@ export function textOf(name: string, statistics: FieldStatistics, learning: Lear
   const texts = textsOf(name, statistics, learning);
   const value = takenFor(texts);
   const doubt = doubtOf(texts, value);
-  return doubt ? { ...value, doubt } : value;
+  if (!doubt) return value;
+  return { ...value, doubt };
 }
 
 /** Of values that stand less often than this, on average, it is not sure that no others come. */
@@ -67,7 +68,8 @@ const pointingElse: Doubting = (texts, { definition }) => {
 
 const noReferences: Doubting = (texts, value) => {
   const isSure = value.definition.kind !== 'reference' || (value.against === 0 && texts.statistics.texts >= enough);
-  return isSure ? undefined : { asks: asksPointing(value), other: proseOf(texts) };
+  if (isSure) return undefined;
+  return { asks: asksPointing(value), other: proseOf(texts) };
 };
 
 const asksPointing = ({ definition }: Value): string =>

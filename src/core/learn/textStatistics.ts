@@ -95,7 +95,8 @@ const otherBlanks = new Set([0xa0, 0x1680, 0x202f, 0x205f, 0x3000, 0xfeff]);
 function signsOf(code: number): number {
   if (code >= 0xd800 && code <= 0xdfff) return sign.half;
   if (code === 0x2028 || code === 0x2029) return sign.blank | sign.line;
-  return (code >= 0x2000 && code <= 0x200a) || otherBlanks.has(code) ? sign.blank : 0;
+  if ((code >= 0x2000 && code <= 0x200a) || otherBlanks.has(code)) return sign.blank;
+  return 0;
 }
 
 function signsIn(text: string): number {
@@ -254,7 +255,8 @@ export class TextStatistics {
 
   /** Plain data, for another one to take. */
   done(): GatheredTexts {
-    return this.#sums ? { sums: this.#sums.done() } : { counts: this.#counted() };
+    if (this.#sums) return { sums: this.#sums.done() };
+    return { counts: this.#counted() };
   }
 
   facts(): TextFacts {

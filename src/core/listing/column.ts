@@ -37,7 +37,8 @@ export function columnOf(name: string, types: readonly Type[]): Column | undefin
   const fields = new Map(
     types.flatMap((type) => {
       const field = fieldNamed(type, name);
-      return field ? [[type.name, field] as const] : [];
+      if (!field) return [];
+      return [[type.name, field] as const];
     }),
   );
   const [first] = fields.values();
@@ -56,7 +57,8 @@ export function columnOf(name: string, types: readonly Type[]): Column | undefin
 const openedIn = (field: Field): readonly string[] =>
   [field, ...fieldsWithin(field.fields)].flatMap(({ name, kind, common }) => {
     if (common.localized) return name;
-    return kind.nests && !common.many ? name : [];
+    if (kind.nests && !common.many) return name;
+    return [];
   });
 
 /** What is known of an entry while its cells are filled. */
@@ -76,17 +78,20 @@ export function cellIn(column: Column, entry: Entry, { type, fields, model }: Wi
 
     const values = holdersOf(type, name, fields).flatMap((holder) => {
       const value = ownValue(holder, keyOfField(name));
-      return value === undefined ? [] : [value];
+      if (value === undefined) return [];
+      return [value];
     });
 
-    return values.length > 1 ? values : values[0];
+    if (values.length > 1) return values;
+    return values[0];
   }
   if (name === 'id' || name === 'type') return entry[name];
   if (name === 'status') return statusOf(entry);
 
   const key = isBuiltIn(name) ? builtInKeys()[name] : undefined;
 
-  return key === undefined ? undefined : ownValue(entry.values, key);
+  if (key === undefined) return undefined;
+  return ownValue(entry.values, key);
 }
 
 /**

@@ -60,7 +60,8 @@ export function changeOf(before: ModelMap, after: ModelMap, same: SameAs): MapCh
         const move = same.moves.find(({ toType, to }) => arrow.from === typeId(toType) && arrow.field === to);
         if (move) return { ...arrow, mark: 'moved', was: placeBefore(move) };
         if (!oldArrow) return { ...arrow, mark: 'added' };
-        return sayShape(oldArrow) === sayShape(arrow) ? arrow : { ...arrow, mark: 'changed' };
+        if (sayShape(oldArrow) === sayShape(arrow)) return arrow;
+        return { ...arrow, mark: 'changed' };
       }),
       ...before.arrows
         .filter((arrow) => !are?.has(keyOf(arrow)))
@@ -79,7 +80,10 @@ const sayShape = ({ inverse, toMany, fromMany }: Arrow): string => JSON.stringif
 
 const typeId = (name: string): string => boxId({ what: 'type', name });
 
-const placeBefore = ({ type, from, toType }: FieldMove): string => (type === toType ? from : `${type}.${from}`);
+const placeBefore = ({ type, from, toType }: FieldMove): string => {
+  if (type === toType) return from;
+  return `${type}.${from}`;
+};
 
 function markedBox(box: Box, old: Box | undefined, same: SameAs): MarkedBox {
   if (!old) return { ...box, mark: 'added' };
@@ -108,7 +112,8 @@ function markedBox(box: Box, old: Box | undefined, same: SameAs): MarkedBox {
           rename.what === 'field' && (types.get(rename.type) ?? rename.type) === box.name && rename.to === field.name,
       );
       if (renamed) return { ...field, mark: 'renamed', was: renamed.from };
-      return isSame(before, field) ? field : { ...field, mark: 'changed' };
+      if (isSame(before, field)) return field;
+      return { ...field, mark: 'changed' };
     }),
   }));
   const groupsBefore =
@@ -132,7 +137,8 @@ function markedBox(box: Box, old: Box | undefined, same: SameAs): MarkedBox {
 /** A field that is not there any more: gone for good, or to another type. */
 function goneField(field: FieldOfBox, { what: category, name }: Box, { moves }: SameAs): MarkedField {
   const move = category === 'type' ? moves.find(({ type, from }) => type === name && from === field.name) : undefined;
-  return move ? { ...field, mark: 'moved', now: `${move.toType}.${move.to}` } : { ...field, mark: 'removed' };
+  if (move) return { ...field, mark: 'moved', now: `${move.toType}.${move.to}` };
+  return { ...field, mark: 'removed' };
 }
 
 const isSame = (a: FieldOfBox, b: FieldOfBox): boolean =>

@@ -97,7 +97,8 @@ export function mapOf(model: Model): ModelMap {
     ...madeIn(model).flatMap(arrowsOf),
     ...[...types.keys()].flatMap((name): readonly Arrow[] => {
       const base = ownValue(uses, name)?.extends;
-      return base === undefined ? [] : [{ what: 'extends', from: typeBox(name), to: typeBox(base) }];
+      if (base === undefined) return [];
+      return [{ what: 'extends', from: typeBox(name), to: typeBox(base) }];
     }),
     ...kitArrows(model),
   ];
@@ -157,7 +158,8 @@ function fieldsOfKit(name: string, { definition, readingOrder }: Model): readonl
   return Object.entries(fields).flatMap(([key, definition]) => {
     const isElsewhere = inner.some((kit) => Object.hasOwn(ownValue(kits, kit)?.fields ?? {}, key));
     const field = isElsewhere ? undefined : linkField({ type: name }, key, definition, readingOrder);
-    return field ? [fieldOfBox(field)] : [];
+    if (!field) return [];
+    return [fieldOfBox(field)];
   });
 }
 
@@ -167,7 +169,8 @@ function groupsOf({ definition }: Type, fields: readonly Field[]): Box['groups']
   const names = [undefined, ...(definition.groups ?? [])];
   return names.flatMap((group) => {
     const those = fields.filter(({ common }) => (common.group ?? undefined) === group);
-    return those.length === 0 ? [] : [compact({ group, fields: those.map(fieldOfBox) })];
+    if (those.length === 0) return [];
+    return [compact({ group, fields: those.map(fieldOfBox) })];
   });
 }
 

@@ -12,8 +12,10 @@ export interface Words {
   readonly mend: string;
 }
 
-const didYou = (near: string | undefined): string | undefined =>
-  near === undefined ? undefined : `Did you mean \`${near}\`?`;
+const didYou = (near: string | undefined): string | undefined => {
+  if (near === undefined) return undefined;
+  return `Did you mean \`${near}\`?`;
+};
 const inAll = 'Write it in the units of the limit.';
 
 /** The shapes that values are stored in, and how to write one. */
@@ -597,8 +599,10 @@ export const english = {
   }),
 } as const;
 
-const entriesOf = (to: readonly string[]): string =>
-  to.length > 0 ? `entries of ${list(to, 'or')} alone` : 'no entries';
+const entriesOf = (to: readonly string[]): string => {
+  if (to.length > 0) return `entries of ${list(to, 'or')} alone`;
+  return 'no entries';
+};
 
 /** `an entry of keeper or light` */
 const aTarget = (to: readonly string[]): string => `an entry of ${list(to, 'or')}`;

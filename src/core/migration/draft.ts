@@ -40,12 +40,14 @@ export function draftSteps(
   };
   const ordered = differenceKinds.flatMap(({ name, draft }) => {
     const named: readonly NamedDifference[] = differences.filter((difference) => difference.name === name);
-    return draft ? named.toSorted(draft.order) : [];
+    if (!draft) return [];
+    return named.toSorted(draft.order);
   });
   const byStep = grouped(ordered, (difference) => kindOf(difference).draft?.key?.(difference) ?? keyOf(difference));
   const drafted = [...byStep.values()].flatMap(([first, ...rest]) => {
     const step = first && kindOf(first).draft?.step([first, ...rest], context);
-    return step ? [step] : [];
+    if (!step) return [];
+    return [step];
   });
 
   const rearranged = (taxonomy: string): Impact | undefined => {
@@ -121,9 +123,8 @@ function withArrangements(
     const data = { arrange: `${name}:`, tree: writeTree(tree) };
     const impact = rearranged(name);
     const moved = 'Terms stand in another order or under other terms';
-    return impact && impact.hits > 0
-      ? [{ data, why: `${moved}; ${impact.says}.`, open: askForSteps }]
-      : [{ data, why: `${moved}; no entry changes.` }];
+    if (impact && impact.hits > 0) return [{ data, why: `${moved}; ${impact.says}.`, open: askForSteps }];
+    return [{ data, why: `${moved}; no entry changes.` }];
   });
 
   return [...drafted, ...arrangements];
@@ -133,7 +134,8 @@ function applied(data: JsonObject, model: ModelDoc): ModelDoc {
   // `model` starts after the renames and the moves
   if (Object.hasOwn(data, 'rename') || Object.hasOwn(data, 'move')) return model;
   const kind = Object.keys(data).flatMap((key) => steps.get(key) ?? [])[0];
-  return kind ? kind.model(data, model) : model;
+  if (!kind) return model;
+  return kind.model(data, model);
 }
 
 /* ── as a file ───────────────────────────────────────────────────────────────────────────────────────────────── */

@@ -10,7 +10,8 @@ import { migrateEntry, type Plan } from './plan.ts';
 export function addedTakenBack(edited: Entry, back: Plan, look?: Look): EntryDraft | undefined {
   const { draft } = migrateEntry(back, edited, look);
   const isWhole = !draft.isDeleted && draft.losses.length === 0;
-  return isWhole && unsaidIn(edited, { values: {} }, back, look).length === 0 ? draft : undefined;
+  if (isWhole && unsaidIn(edited, { values: {} }, back, look).length === 0) return draft;
+  return undefined;
 }
 
 /** An entry before a migration, after it, and as somebody edited it since. */
@@ -85,7 +86,8 @@ function unsaidIn(edited: Entry, beside: Pick<Entry, 'values' | 'prose'>, back: 
       const [oldValue, newValue] = [ownValue(beside.values, key), ownValue(edited.values, key)];
       if (builtInUnder(key) !== undefined || equal(oldValue, newValue)) return [];
       const values = oldValue === undefined ? withoutKey(edited.values, key) : withKey(edited.values, key, oldValue);
-      return isUnsaid(values, edited.prose) ? [{ path: [key], value: newValue ?? null, why: reason }] : [];
+      if (!isUnsaid(values, edited.prose)) return [];
+      return [{ path: [key], value: newValue ?? null, why: reason }];
     }),
     ...(edited.prose !== beside.prose && isUnsaid(edited.values, beside.prose)
       ? [{ path: [], value: edited.prose ?? null, why: reason }]

@@ -15,7 +15,8 @@ export function changesBetween(
   before: EntryDraft['fields'],
   { fields: after, isDeleted }: EntryDraft,
 ): readonly EntryChange[] {
-  return isDeleted ? [{ path: [] }] : carriedElsewhere(changesIn([], before, after));
+  if (isDeleted) return [{ path: [] }];
+  return carriedElsewhere(changesIn([], before, after));
 }
 
 /** Changes in which what is gone from one place and has come into another, deeper or less deep, is one change. */
@@ -67,10 +68,11 @@ function takenApart(
 }
 
 /** The smallest parts of a group of keys, each where it stands. */
-const partsOf = (path: Path, value: Json): readonly { readonly path: Path; readonly before: Json }[] =>
-  isObject(value) && Object.keys(value).length > 0
-    ? Object.entries(value).flatMap(([key, value]) => partsOf([...path, key], value))
-    : [{ path, before: value }];
+const partsOf = (path: Path, value: Json): readonly { readonly path: Path; readonly before: Json }[] => {
+  if (isObject(value) && Object.keys(value).length > 0)
+    return Object.entries(value).flatMap(([key, value]) => partsOf([...path, key], value));
+  return [{ path, before: value }];
+};
 
 /** Where a value is in another one, through groups of keys alone. */
 function pathOf(value: Json, inside: Json | undefined): Path | undefined {
@@ -116,8 +118,10 @@ function changesInside(path: Path, before: Json, after: Json): readonly EntryCha
 
   const perItem = before.map((item, index) => {
     const other = after[index] ?? null;
-    return equal(item, other) ? [] : changesInside([...path, index], item, other);
+    if (equal(item, other)) return [];
+    return changesInside([...path, index], item, other);
   });
 
-  return perItem.every((changes) => changes !== undefined) ? perItem.flat() : undefined;
+  if (!perItem.every((changes) => changes !== undefined)) return undefined;
+  return perItem.flat();
 }

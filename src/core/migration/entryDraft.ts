@@ -57,7 +57,8 @@ export class EntryDraft {
   /** The value of a field; what counts as empty is not there. */
   get(field: string): Json | undefined {
     const value = ownValue(this.fields, field);
-    return isEmpty(value) ? undefined : value;
+    if (isEmpty(value)) return undefined;
+    return value;
   }
 
   rename(field: string, to: string): void {
@@ -246,12 +247,14 @@ export class Holder {
 class InnerHolder extends Holder {
   override keys(): JsonObject {
     const keys = at(this.draft.fields, this.path);
-    return isObject(keys) ? keys : {};
+    if (isObject(keys)) return keys;
+    return {};
   }
 
   override get(key: string): Json | undefined {
     const value = ownValue(this.keys(), key);
-    return isEmpty(value) ? undefined : value;
+    if (isEmpty(value)) return undefined;
+    return value;
   }
 
   override set(key: string, value: Json, after: readonly string[] = []): void {
@@ -280,9 +283,9 @@ class InnerHolder extends Holder {
     const index = this.path.at(-1);
     const list = this.path.slice(0, -1);
     const items = at(this.draft.fields, list);
-    return isList(items)
-      ? { do: 'set', path: list, value: items.map((item, place) => (place === index ? {} : item)), after: [] }
-      : { do: 'set', path: this.path, value: {}, after: [] };
+    if (isList(items))
+      return { do: 'set', path: list, value: items.map((item, place) => (place === index ? {} : item)), after: [] };
+    return { do: 'set', path: this.path, value: {}, after: [] };
   }
 
   protected override renameKey(key: string, to: string): void {

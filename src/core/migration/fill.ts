@@ -48,8 +48,10 @@ export const writtenShape = {
 };
 
 /** How a step reads texts, as a sentence behind others. */
-export const sayWritten = (written: readonly string[] | undefined): string =>
-  written === undefined ? '' : ` Texts are read as written ${list(written.map(sayStyle))}.`;
+export const sayWritten = (written: readonly string[] | undefined): string => {
+  if (written === undefined) return '';
+  return ` Texts are read as written ${list(written.map(sayStyle))}.`;
+};
 
 export interface Fill {
   readonly value?: Json | undefined;
@@ -59,7 +61,8 @@ export interface Fill {
 /** A fill in words: what all get, or what each gets. */
 export const sayFill = ({ value, cel }: Fill): string => {
   if (cel !== undefined) return `what ${cel} gives`;
-  return value === null ? 'no value' : quote(value);
+  if (value === null) return 'no value';
+  return quote(value);
 };
 
 /**
@@ -91,14 +94,16 @@ export function compileFill(
 
   return (draft, holder) => {
     const value = evaluate(expression, draft, holder);
-    return value === undefined || value === null ? value : localized(value);
+    if (value === undefined || value === null) return value;
+    return localized(value);
   };
 }
 
 /** A plain value as the one of the main language, where a field differs by language. */
 function inMainLanguage(value: Json, field: Field, { context }: Model): Json {
   const [main = 'en'] = context.languages;
-  return !field.common.localized || value === null || isObject(value) ? value : { [main]: value };
+  if (!field.common.localized || value === null || isObject(value)) return value;
+  return { [main]: value };
 }
 
 /** The first mistake in a value for a field, with its place; nothing where the field takes the value. */
@@ -228,7 +233,8 @@ export function addressed<W extends Address['what']>(
 
 function asField(address: Address | undefined): Address | undefined {
   if (address?.what === 'inner') return { what: 'field', type: address.type, field: nameOfField(address) };
-  return address?.what === 'choice' ? { ...address, field: nameOfField(address) } : address;
+  if (address?.what !== 'choice') return address;
+  return { ...address, field: nameOfField(address) };
 }
 
 /** @throws {StepRefused} where the model has no such type. */

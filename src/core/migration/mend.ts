@@ -148,7 +148,8 @@ function slip(
   near: string | undefined,
   candidates: Iterable<string> | ReadonlyMap<string, unknown>,
 ): Suggested | undefined {
-  return near === undefined ? undefined : { isSure: isSlip(typed, near, candidates), choices: [near] };
+  if (near === undefined) return undefined;
+  return { isSure: isSlip(typed, near, candidates), choices: [near] };
 }
 
 /** What is suggested for findings, by their names, from the data that their words are made from. */
@@ -209,7 +210,8 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
     if (!field || field.common.localized) return undefined;
     const beside = at(entry.values, path.slice(0, -1));
     const slug = isObject(beside) ? field.kind.made?.(field.options, beside, model.context) : undefined;
-    return typeof slug === 'string' ? { isSure: true, choices: [freeIn(place, slug)] } : undefined;
+    if (typeof slug !== 'string') return undefined;
+    return { isSure: true, choices: [freeIn(place, slug)] };
   },
 };
 

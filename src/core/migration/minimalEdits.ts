@@ -9,7 +9,8 @@ export function minimalEdits(
   if (equal(old, value)) return [];
   const parts = partsThatDiffer(path, old, value);
   const allPlain = parts?.every((part) => !isObject(part.value) && !isList(part.value)) === true;
-  return parts && allPlain ? parts : [{ path, value }];
+  if (parts && allPlain) return parts;
+  return [{ path, value }];
 }
 
 /** The parts of two values of the same outline that differ; `undefined` where the outlines do. */
@@ -27,7 +28,6 @@ function partsThatDiffer(
   const keys = Object.keys(old);
   const isSameOutline = keys.length === Object.keys(value).length && keys.every((key) => Object.hasOwn(value, key));
 
-  return isSameOutline
-    ? keys.flatMap((key) => minimalEdits([...path, key], old[key] ?? null, value[key] ?? null))
-    : undefined;
+  if (!isSameOutline) return undefined;
+  return keys.flatMap((key) => minimalEdits([...path, key], old[key] ?? null, value[key] ?? null));
 }

@@ -121,5 +121,7 @@ export function takeAlong(step: MoveAlong, { before, after, orderOf }: StepConte
   }
 }
 
-const whyLost = ({ address }: Field, isTaken: boolean): string =>
-  isTaken ? `another value came to ${address}` : `no entry is at the other end to have it as ${address}`;
+const whyLost = ({ address }: Field, isTaken: boolean): string => {
+  if (isTaken) return `another value came to ${address}`;
+  return `no entry is at the other end to have it as ${address}`;
+};

@@ -235,7 +235,8 @@ function diverge(
 
   const shorten = (value: Json | undefined): string => {
     if (value === undefined) return 'nothing';
-    return isObject(value) ? `a definition (${Object.keys(value).join(', ')})` : quote(value);
+    if (isObject(value)) return `a definition (${Object.keys(value).join(', ')})`;
+    return quote(value);
   };
 
   return { at: addressOf(path), says: `the steps lead to ${shorten(a)}, and the model says ${shorten(b)}` };
@@ -250,5 +251,6 @@ function addressOf([section, name, part, inner, ...rest]: Path): string {
     return [`${name}:${inner}`, ...rest].join(' ');
   if (section === 'taxonomies' && name !== undefined)
     return [`${name}:`, ...[part].filter((pathPart) => pathPart !== undefined)].join(' ');
-  return section === undefined ? 'the model' : pointer([section]).slice(1);
+  if (section === undefined) return 'the model';
+  return pointer([section]).slice(1);
 }

@@ -107,7 +107,8 @@ function withTakenOver(steps: readonly MigrationStep[]): readonly MigrationStep[
 function answersTo({ kind, written, suggest }: StepQuestion): readonly AnswerForm[] {
   const forms = kind.answers(written);
   const isLeftByNo = isObject(suggest) && !forms.includes('no');
-  return isLeftByNo ? ['yes', 'no', ...forms.filter((form) => form !== 'yes')] : forms;
+  if (!isLeftByNo) return forms;
+  return ['yes', 'no', ...forms.filter((form) => form !== 'yes')];
 }
 
 interface StepQuestion {

@@ -88,13 +88,14 @@ function addressAfter(address: string, { kind, address: from, data }: MigrationS
   if (newName === undefined) return address;
   const rest = address.slice(from.length);
   const isInside = address.startsWith(from) && (from.endsWith(':') || /^[.:]/u.test(rest));
-  return address === from || isInside ? newName + rest : address;
+  if (address === from || isInside) return newName + rest;
+  return address;
 }
 
 /** An expression over an entry of a type, after a field of that was renamed. */
 function expressionAfter(source: string, type: string, { kind, address, data }: MigrationStep): string {
   const [owner = '', ...field] = address.split('.');
-  return kind.verb === 'rename' && owner === type && field.length > 0
-    ? renameInExpression(source, field.join('.'), String(data.to))
-    : source;
+  if (kind.verb === 'rename' && owner === type && field.length > 0)
+    return renameInExpression(source, field.join('.'), String(data.to));
+  return source;
 }

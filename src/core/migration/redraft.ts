@@ -83,9 +83,11 @@ const undecided = (data: JsonObject): JsonObject =>
 function withDecisions(step: DraftedStep, { data }: MigrationStep): DraftedStep {
   const decisions = decided.flatMap((key) => {
     const value = ownValue(data, key);
-    return value === undefined ? [] : [[key, value] as const];
+    if (value === undefined) return [];
+    return [[key, value] as const];
   });
-  return decisions.length === 0 ? step : { ...step, data: { ...step.data, ...Object.fromEntries(decisions) } };
+  if (decisions.length === 0) return step;
+  return { ...step, data: { ...step.data, ...Object.fromEntries(decisions) } };
 }
 
 /**

@@ -182,7 +182,8 @@ function withoutEmpty(value: Json | undefined): Json | undefined {
 
   const counted = Object.entries(value).flatMap(([key, value]) => {
     const inner = withoutEmpty(value);
-    return isEmpty(inner) ? [] : [[key, inner] as const];
+    if (isEmpty(inner)) return [];
+    return [[key, inner] as const];
   });
 
   return Object.fromEntries(counted) as JsonObject;

@@ -70,7 +70,8 @@ export function cellValue(
     .map((item) => single(item, form));
   const [only] = items;
 
-  return orOne && items.length === 1 && only !== undefined ? only : items;
+  if (orOne && items.length === 1 && only !== undefined) return only;
+  return items;
 }
 
 function single(cell: string, form: CellKind['is']): Json {

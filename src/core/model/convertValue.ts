@@ -95,7 +95,8 @@ function converterInOneLanguage(
     if (readValue !== undefined) return { value: readValue };
     if (convert) return convert(item);
     const same = newField.kind.rewritten?.(item, oldField.options, newField.options) ?? item;
-    return isSameKind ? { value: same } : { problem: `${oldField.kind.name} cannot become ${newField.kind.name}` };
+    if (isSameKind) return { value: same };
+    return { problem: `${oldField.kind.name} cannot become ${newField.kind.name}` };
   };
 
   const isListed = oldField.common.many === undefined && newField.common.many !== undefined;
@@ -213,7 +214,8 @@ function outOfObjects(
     const outcome = held(isWhole ? values.flat() : values, newField, isList(value), lost);
     const isByLanguage = isListed && newField.common.localized && outcome.value !== undefined;
 
-    return isByLanguage ? { value: { [main]: outcome.value ?? null }, lost: outcome.lost } : outcome;
+    if (!isByLanguage) return outcome;
+    return { value: { [main]: outcome.value ?? null }, lost: outcome.lost };
   };
 }
 

@@ -12,8 +12,10 @@ import type { Field } from './link.ts';
 type Common = Pick<Field, 'common'>;
 
 /** Whether a value of a field, in one language or as a whole, counts as none. */
-export const isNone = ({ common }: Common, value: Json | undefined): boolean =>
-  common.mayBeEmpty ? value === undefined || value === null : isEmpty(value);
+export const isNone = ({ common }: Common, value: Json | undefined): boolean => {
+  if (common.mayBeEmpty) return value === undefined || value === null;
+  return isEmpty(value);
+};
 
 /**
  * The value of a field as it counts: without languages in which there is none, and nothing where there is none at all. A
@@ -24,7 +26,8 @@ export function countedValue(field: Common, value: Json | undefined): Json | und
   if (!field.common.localized || !isObject(value)) return isNone(field, value) ? undefined : value;
   if (Object.values(value).every((value) => !isNone(field, value))) return isEmpty(value) ? undefined : value;
   const filled = Object.entries(value).filter(([, value]) => !isNone(field, value));
-  return filled.length > 0 ? Object.fromEntries(filled) : undefined;
+  if (filled.length > 0) return Object.fromEntries(filled);
+  return undefined;
 }
 
 /**

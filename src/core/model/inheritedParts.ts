@@ -72,8 +72,10 @@ export function basesIn(uses: ReadonlyMap<string, Uses>, type: string): readonly
 
 export const isMade = <T>(item: T | 'circle' | undefined): item is T => item !== undefined && item !== 'circle';
 
-export const definitionOf = <T>(resolved: ResolvedPart<T> | 'circle' | undefined): T | 'circle' | undefined =>
-  isMade(resolved) ? resolved.definition : resolved;
+export const definitionOf = <T>(resolved: ResolvedPart<T> | 'circle' | undefined): T | 'circle' | undefined => {
+  if (!isMade(resolved)) return resolved;
+  return resolved.definition;
+};
 
 /** Groups, each once, and rules: what a type or a kit says of them, with those that it takes over. */
 export function partsOf(
@@ -105,7 +107,8 @@ export function originsOf(fields: ReadonlyMap<string, ResolvedField>): Origins |
     ...(origin ? [[name, origin] as const] : []),
     ...Object.entries(inside).map(([deeper, origin]) => [`${name}.${deeper}`, origin] as const),
   ]);
-  return origins.length > 0 ? Object.fromEntries(origins) : undefined;
+  if (origins.length > 0) return Object.fromEntries(origins);
+  return undefined;
 }
 
 export const rulePlaces = (rules: readonly Rule[] | undefined, file: string): readonly FilePlace[] =>

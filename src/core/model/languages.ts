@@ -43,7 +43,8 @@ export function readLanguages(listed: readonly Listed[]): Outcome<Languages, rea
 
   const stated = everything.flatMap(({ language, ...options }) => {
     const given = compact(options as Readonly<Record<string, Json | undefined>>);
-    return Object.keys(given).length > 0 ? [[language, given] as const] : [];
+    if (Object.keys(given).length > 0) return [[language, given] as const];
+    return [];
   });
   const languageOptions = stated.length > 0 ? (Object.fromEntries(stated) as LanguageOptions) : undefined;
 
@@ -57,7 +58,8 @@ export function askedLanguages({
 }: Languages): readonly { readonly language: string; readonly required: true | 'published' }[] {
   return languages.flatMap((language, index) => {
     const required = index === 0 ? true : ownValue(languageOptions, language)?.required;
-    return required === undefined ? [] : [{ language, required }];
+    if (required === undefined) return [];
+    return [{ language, required }];
   });
 }
 
@@ -92,5 +94,6 @@ export function valueIn(
       ownValue(value, language) !== undefined && ownValue(value, language) !== null && ownValue(value, language) !== '',
   );
 
-  return language === undefined ? undefined : { language, value: value[language] ?? null };
+  if (language === undefined) return undefined;
+  return { language, value: value[language] ?? null };
 }

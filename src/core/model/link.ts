@@ -103,7 +103,8 @@ function linkType(
       const options = definition.fields[field];
       const home = { type: name, definedIn: definingType(model, name, field) };
       const linked = options && linkField(home, field, options, readingOrder);
-      return linked ? [[field, linked] as const] : [];
+      if (!linked) return [];
+      return [[field, linked] as const];
     }),
   );
   const label = humanize(name);
@@ -168,7 +169,8 @@ export function linkField(
 /** The fields that a value is made of: those of an object by name, of a map `keys` and `value`. */
 export const partsOf = ({ nests, maps }: Kind, { fields, keys, value }: JsonObject): Json | undefined => {
   if (nests) return fields;
-  return maps ? compact({ keys, value }) : undefined;
+  if (!maps) return undefined;
+  return compact({ keys, value });
 };
 
 function linkInner(

@@ -33,7 +33,8 @@ export class Kept<D, T> {
   all(): readonly (readonly [string, T])[] {
     return this.names.flatMap((name) => {
       const created = this.get(name);
-      return created === undefined || created === 'circle' ? [] : [[name, created as T] as const];
+      if (created === undefined || created === 'circle') return [];
+      return [[name, created as T] as const];
     });
   }
 }

@@ -51,7 +51,8 @@ interface ReadWith {
 function nameOf(path: Path, name: string): string {
   const last = path.at(-1);
   if (last === undefined) return name;
-  return typeof last === 'number' ? `item ${last + 1} of \`${String(path.at(-2))}\`` : `\`${last}\``;
+  if (typeof last === 'number') return `item ${last + 1} of \`${String(path.at(-2))}\``;
+  return `\`${last}\``;
 }
 
 function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[] {
@@ -196,7 +197,8 @@ function schemaAt(schema: z.core.$ZodType, path: Path): readonly Schema[] {
       const { def } = schema._zod;
       if (def.type === 'object') {
         const inner = Object.hasOwn(def.shape, part) ? def.shape[String(part)] : undefined;
-        return inner ? alternatives(inner) : [];
+        if (!inner) return [];
+        return alternatives(inner);
       }
       if (def.type === 'array') return alternatives(def.element);
       if (def.type === 'record') return alternatives(def.valueType);
@@ -223,7 +225,8 @@ const keysAt = (schemas: readonly Schema[]): readonly string[] =>
   schemas.flatMap(({ _zod: { def } }) => {
     if (def.type === 'object') return Object.keys(def.shape).filter((key) => key !== '$schema');
     const keys = def.type === 'record' ? (def.keyType as Schema)._zod.def : undefined;
-    return keys?.type === 'enum' ? Object.keys(keys.entries) : [];
+    if (keys?.type !== 'enum') return [];
+    return Object.keys(keys.entries);
   });
 
 /** What a schema takes, in words: `a whole number`, `a text or a list`. */
@@ -236,9 +239,9 @@ function describe(schemas: readonly Schema[]): string {
       case 'string':
         return 'a text';
       case 'number':
-        return 'format' in def || (def.checks ?? []).some((check) => check._zod.def.check === 'number_format')
-          ? 'a whole number'
-          : 'a number';
+        if ('format' in def || (def.checks ?? []).some((check) => check._zod.def.check === 'number_format'))
+          return 'a whole number';
+        return 'a number';
       case 'boolean':
         return ['`true`', '`false`'];
       case 'literal':
@@ -267,5 +270,6 @@ function describe(schemas: readonly Schema[]): string {
         return anyValue;
     }
   });
-  return words.length > 4 ? anyValue : list([...new Set(words)], 'or');
+  if (words.length > 4) return anyValue;
+  return list([...new Set(words)], 'or');
 }

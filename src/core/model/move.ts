@@ -100,8 +100,10 @@ export const outsideOnly: readonly string[] = ['group', 'when', 'computed'];
 export const asInAnother = (definition: FieldDoc): FieldDoc =>
   outsideOnly.reduce<FieldDoc>((result, option) => withoutKey(result, option) as FieldDoc, definition);
 
-const fitting = (definition: FieldDoc, to: string): FieldDoc =>
-  to.includes('.') ? asInAnother(definition) : definition;
+const fitting = (definition: FieldDoc, to: string): FieldDoc => {
+  if (!to.includes('.')) return definition;
+  return asInAnother(definition);
+};
 
 /** What a field computes and when it applies, after another one was moved. */
 function inField(definition: FieldDoc, named: (expression: string) => string): FieldDoc {
@@ -123,9 +125,8 @@ function withoutField(fields: Fields, [key = '', ...deeper]: readonly string[], 
   if (!definition) return fields;
 
   const inside = withoutField(fieldsInside(definition), deeper, stays - 1);
-  return Object.keys(inside).length === 0 && stays <= 0
-    ? withoutKey(fields, key)
-    : withKey(fields, key, { ...definition, fields: inside });
+  if (Object.keys(inside).length === 0 && stays <= 0) return withoutKey(fields, key);
+  return withKey(fields, key, { ...definition, fields: inside });
 }
 
 function withField(fields: Fields, [key = '', ...deeper]: readonly string[], definition: FieldDoc): Fields {

@@ -11,8 +11,10 @@ import { singleValues } from './traversal.ts';
 type Fields = Readonly<Record<string, FieldDoc>>;
 
 /** The fields inside a field, by key; none where it is no object. */
-export const fieldsInside = (definition: FieldDoc | undefined): Fields =>
-  definition && isObject(definition.fields) ? (definition.fields as Fields) : {};
+export const fieldsInside = (definition: FieldDoc | undefined): Fields => {
+  if (definition && isObject(definition.fields)) return definition.fields as Fields;
+  return {};
+};
 
 /** The fields among which one stands: those of its type, or those of the object that it is inside of. */
 export function siblingsOf(fields: Fields, name: string): Fields {
@@ -24,7 +26,8 @@ export function siblingsOf(fields: Fields, name: string): Fields {
 export function formOf(fields: Fields, name: string): FieldDoc | undefined {
   const siblings = siblingsOf(fields, name);
   const key = keyOfField(name);
-  return Object.hasOwn(siblings, key) ? siblings[key] : undefined;
+  if (!Object.hasOwn(siblings, key)) return undefined;
+  return siblings[key];
 }
 
 /** The fields of a type after those among which one stands were changed. */
@@ -78,5 +81,6 @@ export function holderPaths(type: Type, name: string, fields: JsonObject): reado
 /** The holders of a field in an entry themselves. */
 export const holdersOf = (type: Type | undefined, name: string, fields: JsonObject): readonly JsonObject[] => {
   if (!name.includes('.')) return [fields];
-  return type ? holderPaths(type, name, fields).map((path) => at(fields, path) as JsonObject) : [];
+  if (!type) return [];
+  return holderPaths(type, name, fields).map((path) => at(fields, path) as JsonObject);
 };

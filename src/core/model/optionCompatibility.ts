@@ -50,12 +50,14 @@ const commonOptionCompatibility: Readonly<Record<string, Compatibility>> = {
 };
 
 function sizeOf(value: Json): number | undefined {
-  return isList(value) ? value.length : undefined;
+  if (!isList(value)) return undefined;
+  return value.length;
 }
 
 function strictness(required: Json | undefined): number {
   if (required === true) return 2;
-  return required === 'published' ? 1 : 0;
+  if (required === 'published') return 1;
+  return 0;
 }
 
 /** The meaning of an option of a field, asked of anyone who knows it. */
@@ -113,7 +115,8 @@ function together(directions: readonly Direction[]): Direction {
   const distinct = new Set(directions.filter((direction) => direction !== 'presentation'));
   if (distinct.size === 0) return 'presentation';
   const [only] = distinct;
-  return distinct.size === 1 && only !== undefined ? only : 'different';
+  if (distinct.size === 1 && only !== undefined) return only;
+  return 'different';
 }
 
 /** `many` has two bounds in one option; each counts on its own. */
@@ -121,8 +124,10 @@ export function splitMany(
   before: Json | undefined,
   after: Json | undefined,
 ): readonly { readonly option: string; readonly before: Json | undefined; readonly after: Json | undefined }[] {
-  const bound = (value: Json | undefined, name: string): Json | undefined =>
-    isObject(value) ? value[name] : undefined;
+  const bound = (value: Json | undefined, name: string): Json | undefined => {
+    if (!isObject(value)) return undefined;
+    return value[name];
+  };
   return ['min', 'max', 'orOne', 'distinct']
     .map((name) => ({ option: `many.${name}`, before: bound(before, name), after: bound(after, name) }))
     .filter((option) => option.before !== option.after);

@@ -29,5 +29,6 @@ export const kindsCalled = (word: string): readonly string[] => ownValue(otherWo
 /** `That is \`integer\` or \`decimal\` here.` */
 export function sayOtherWord(word: string): string | undefined {
   const kinds = kindsCalled(word).map((kind) => `\`${kind}\``);
-  return kinds.length > 0 ? `That is ${list(kinds, 'or')} here.` : undefined;
+  if (kinds.length > 0) return `That is ${list(kinds, 'or')} here.`;
+  return undefined;
 }

@@ -37,7 +37,8 @@ function fieldSchema(kind: string): z.ZodType<Readonly<Record<string, unknown>>>
 
 const normalInside = (inner: Json | undefined): Json | undefined => {
   if (isList(inner)) return inner.map((item) => (isObject(item) ? normal(item) : item));
-  return isObject(inner) ? normal(inner) : inner;
+  if (!isObject(inner)) return inner;
+  return normal(inner);
 };
 
 /** Parsed options without the keys that are absent, at any depth. */

@@ -42,5 +42,6 @@ export function keyOfMap(oldField: FieldDoc, newField: FieldDoc, mainLanguage: s
 
   const [only, ...rest] = isList(keys.choices) ? keys.choices : [];
   if (keys.kind !== 'choice' || only === undefined || rest.length > 0) return undefined;
-  return isObject(only) ? String(only.choice) : String(only);
+  if (isObject(only)) return String(only.choice);
+  return String(only);
 }

@@ -58,7 +58,8 @@ export function previewsOf(
   };
   const valueNamed = (name: string): Json | undefined => {
     const field = type.fields.get(name);
-    return field ? inMainLanguage(field, ownValue(entry.values, name), language) : builtIn[name];
+    if (field) return inMainLanguage(field, ownValue(entry.values, name), language);
+    return builtIn[name];
   };
 
   return Object.entries(type.definition.previews ?? {}).flatMap(([name, address]) => {

@@ -95,7 +95,8 @@ export function readModel(
     origins: ([section, name, ...rest]) => {
       if (section !== 'taxonomies') return resolved.placesOf(String(name), rest);
       const place = origin([section, name ?? '', ...rest]);
-      return place ? [place] : [];
+      if (!place) return [];
+      return [place];
     },
   };
 }
@@ -147,9 +148,8 @@ function readFile(data: Json): ParsedFile {
     .map((key) => ({ key, what: nearest(key, Object.keys(readers)) }))
     .find(({ what: subject }) => subject !== undefined);
 
-  return guess
-    ? mistake(`there is no key \`${guess.key}\``, `Did you mean \`${guess.what}\`?`, [guess.key])
-    : mistake('the file does not say what it defines', `${wayToStart}.`);
+  if (guess) return mistake(`there is no key \`${guess.key}\``, `Did you mean \`${guess.what}\`?`, [guess.key]);
+  return mistake('the file does not say what it defines', `${wayToStart}.`);
 }
 
 /**
@@ -161,7 +161,8 @@ export function readNormalForm(data: Json): ModelDoc | undefined {
   if (!shape.success) return undefined;
   const { types } = shape.data;
   const isSound = Object.values(types).every(({ fields }) => Object.values(fields).every(isSoundField));
-  return isSound ? (asJson(shape.data) as unknown as ModelDoc) : undefined;
+  if (!isSound) return undefined;
+  return asJson(shape.data) as unknown as ModelDoc;
 }
 
 /** Definitions of fields without mistakes, as texts: revisions of one model share nearly all. */

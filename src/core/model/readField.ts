@@ -85,7 +85,8 @@ export function readField(data: Json, shelf: Shelf = bare, inherited?: Inherited
 
   const field = parsed.value;
   if (kind.maps) return readMap(data, field, shelf);
-  return kind.nests ? readInner(data, field, shelf) : { field, mistakes: [] };
+  if (kind.nests) return readInner(data, field, shelf);
+  return { field, mistakes: [] };
 }
 
 /** The fields inside an object, read like those of a type; some things only make sense in a type itself. */
@@ -217,7 +218,8 @@ function readUse(data: JsonObject, name: string, shelf: Shelf): ReadField {
   const { use: _, ...over } = data;
   const read = narrowed(definition, over, `the shared field ${name}`, shelf);
 
-  return read.field ? { ...read, origin: { use: name } } : read;
+  if (!read.field) return read;
+  return { ...read, origin: { use: name } };
 }
 
 function readNamedKind(data: JsonObject, name: string, { on, options }: KindDoc, shelf: Shelf): ReadField {
@@ -235,7 +237,8 @@ function readNamedKind(data: JsonObject, name: string, { on, options }: KindDoc,
   // Without the kind itself, so that kinds which are built on each other come to an end.
   const read = readField({ ...options, ...data, kind: on }, { ...shelf, kinds: withoutKey(shelf.kinds, name) });
 
-  return read.field ? { ...read, origin: { kind: name } } : read;
+  if (!read.field) return read;
+  return { ...read, origin: { kind: name } };
 }
 
 /** A definition with options put over it, each of which has to let less pass, or be about how the field is shown. */
@@ -261,7 +264,8 @@ function narrowed(base: FieldDoc, over: JsonObject, whose: string, shelf: Shelf)
     ];
   });
 
-  return mistakes.length > 0 ? { mistakes } : { field, mistakes: [] };
+  if (mistakes.length > 0) return { mistakes };
+  return { field, mistakes: [] };
 }
 
 function isNarrower(base: FieldDoc, field: FieldDoc, option: string, { basesOf }: Shelf): boolean {

@@ -84,7 +84,6 @@ function mistakeInFieldName(name: string, path: Path): Mistake | undefined {
 
 /** Inside an object no name is reserved. */
 export function mistakeInPlainName(name: string, path: Path): Mistake | undefined {
-  return isFieldWord(name)
-    ? undefined
-    : { path, atKey: true, says: `${quote(name)} is no name`, mend: `${capital(fieldRule)}.` };
+  if (isFieldWord(name)) return undefined;
+  return { path, atKey: true, says: `${quote(name)} is no name`, mend: `${capital(fieldRule)}.` };
 }

@@ -79,15 +79,15 @@ export function readKinds(definitions: Readonly<Record<string, KindDoc>>): {
   return { kinds: merged, mistakes };
 }
 
-const kitsInKind = (options: JsonObject): Mistake | undefined =>
-  Object.hasOwn(options, 'kits')
-    ? {
-        path: ['options', 'kits'],
-        atKey: true,
-        says: 'a kind of its own cannot have kits',
-        mend: 'Make it a shared field, in model/fields/, or write its fields here.',
-      }
-    : undefined;
+const kitsInKind = (options: JsonObject): Mistake | undefined => {
+  if (!Object.hasOwn(options, 'kits')) return undefined;
+  return {
+    path: ['options', 'kits'],
+    atKey: true,
+    says: 'a kind of its own cannot have kits',
+    mend: 'Make it a shared field, in model/fields/, or write its fields here.',
+  };
+};
 
 /** Why a kind cannot be built on its content: there is no such kind, or it is built on itself in the end. */
 function wrongGround(kind: string, on: string, definitions: Readonly<Record<string, KindDoc>>): Mistake | undefined {

@@ -22,7 +22,8 @@ export function readTaxonomy(data: JsonObject): ParsedFile {
   const inFile = ([part, term, ...rest]: Path): Path => {
     const place = part === 'terms' ? read.places.get(String(term)) : undefined;
     if (place) return [...place, ...rest];
-    return part === undefined || part === 'tree' ? ['terms'] : [part];
+    if (part === undefined || part === 'tree') return ['terms'];
+    return [part];
   };
 
   return {
@@ -139,7 +140,6 @@ export function readContentTerms(data: JsonObject): {
 /** Reads what a taxonomy's file says below its name. */
 export function readTaxonomyParts(data: Json): Parts<TaxonomyDoc> {
   const { found: definition, mistakes } = readTaxonomy({ ...Object(data), taxonomy: 'a' });
-  return definition?.what === 'taxonomy' && mistakes.length === 0
-    ? { value: definition.definition }
-    : { problem: mistakes };
+  if (definition?.what === 'taxonomy' && mistakes.length === 0) return { value: definition.definition };
+  return { problem: mistakes };
 }

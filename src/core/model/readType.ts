@@ -35,7 +35,6 @@ export function readTypeParts(data: Json): Parts<TypeDoc> {
 
   const allMistakes = [...mistakes, ...inFields];
 
-  return allMistakes.length > 0
-    ? { problem: allMistakes }
-    : { value: { ...definition.options, fields: Object.fromEntries(fields) } };
+  if (allMistakes.length > 0) return { problem: allMistakes };
+  return { value: { ...definition.options, fields: Object.fromEntries(fields) } };
 }

@@ -149,7 +149,8 @@ function renamedInOneGo(model: ModelDoc, renames: readonly Rename[]): ModelDoc {
   const alone = renames.filter((rename): rename is FieldRename => isKeyAlone(model, rename));
   const mentioned = renames.filter((rename) => !isKeyAlone(model, rename));
   const named = mentioned.reduce((result, rename) => renameInModel(result, rename), model);
-  return alone.length === 0 ? named : { ...named, types: keysRenamed(named.types, alone) };
+  if (alone.length === 0) return named;
+  return { ...named, types: keysRenamed(named.types, alone) };
 }
 
 /** Types after fields of theirs got other keys, where nothing else mentions these. */
@@ -270,7 +271,8 @@ function renameInType(
   );
   const rules = type.rules?.map((rule) => ({ ...rule, expect: renameNamed(rule.expect, renames, place) }));
   const named = { ...type, ...compact({ rules }), fields };
-  return rename.what === 'field' && rename.type === place.type ? renameOwnField(named, rename) : named;
+  if (rename.what === 'field' && rename.type === place.type) return renameOwnField(named, rename);
+  return named;
 }
 
 /** A type with all mentions of one of its fields renamed, except its key. */
@@ -305,9 +307,9 @@ function renameInField(definition: FieldDoc, home: FieldPlace, rename: Rename): 
     if (key === 'computed') return renameInComputed(value, home, rename);
     if (key === 'when') {
       const named = renameNamed(String(value), [rename], home);
-      return rename.what === 'field' && rename.type === home.type
-        ? renameInExpression(named, rename.from, rename.to)
-        : named;
+      if (rename.what === 'field' && rename.type === home.type)
+        return renameInExpression(named, rename.from, rename.to);
+      return named;
     }
     if (key === 'eligible')
       return renameNamed(
@@ -348,9 +350,8 @@ function renameInComputed(computed: Json, place: FieldPlace, rename: Rename): Js
   const depth = rename.from.split('.').length;
   const isNamed = field.slice(0, depth).join('.') === rename.from;
 
-  return isNamed
-    ? { count: [counted, ...beside(rename.from, rename.to).split('.'), ...field.slice(depth)].join('.') }
-    : computed;
+  if (!isNamed) return computed;
+  return { count: [counted, ...beside(rename.from, rename.to).split('.'), ...field.slice(depth)].join('.') };
 }
 
 function renameTerm(taxonomy: TaxonomyDoc, from: string, to: string): TaxonomyDoc {
@@ -360,8 +361,10 @@ function renameTerm(taxonomy: TaxonomyDoc, from: string, to: string): TaxonomyDo
     term: branch.term === from ? to : branch.term,
   });
 
-  const inTerm = (term: TermDoc): TermDoc =>
-    typeof term.retired === 'object' && term.retired.use === from ? { ...term, retired: { use: to } } : term;
+  const inTerm = (term: TermDoc): TermDoc => {
+    if (typeof term.retired === 'object' && term.retired.use === from) return { ...term, retired: { use: to } };
+    return term;
+  };
 
   return {
     ...taxonomy,
@@ -482,7 +485,8 @@ export function namesBeside(model: ModelDoc, rename: Rename): readonly string[] 
     case 'choice': {
       const definition = formOf(ownValue(model.types, rename.type)?.fields ?? {}, rename.field);
       const field = definition && linkField(rename, rename.field, definition);
-      return field ? field.kind.members(field.options).map(({ name }) => name) : [];
+      if (!field) return [];
+      return field.kind.members(field.options).map(({ name }) => name);
     }
   }
 }

@@ -14,8 +14,10 @@ export interface Place {
 }
 
 /** The name of a field, or of one inside it, after the field got another name. */
-export const renamedPath = (path: string, from: string, to: string): string =>
-  path === from || path.startsWith(`${from}.`) ? beside(from, to) + path.slice(from.length) : path;
+export const renamedPath = (path: string, from: string, to: string): string => {
+  if (path === from || path.startsWith(`${from}.`)) return beside(from, to) + path.slice(from.length);
+  return path;
+};
 
 /** The functions that take texts for what a model calls something. */
 const naming = ['lookUp', 'under', 'termLabel'];
@@ -34,9 +36,8 @@ export const renameNamed = (
       if (index === 0) return rename.what === 'taxonomy' && text === rename.from ? rename.to : text;
       return renamedTerm(`${first}:${text}`, rename).replace(/^[^:]*:/u, '');
     });
-    return called.includes(JSON.stringify(rename.from).slice(1, -1))
-      ? renameInComparisons(called, (text, path) => renamedValue(text, path, { ...place, targets }, rename))
-      : called;
+    if (!called.includes(JSON.stringify(rename.from).slice(1, -1))) return called;
+    return renameInComparisons(called, (text, path) => renamedValue(text, path, { ...place, targets }, rename));
   }, source);
 
 /** A text that an expression compares with a value, as values of that field are after a rename. */
@@ -69,16 +70,17 @@ function fieldOnWay(
   const [key, definition] = Object.entries(fields).find(([name]) => celName(name) === first) ?? [];
   if (key === undefined || !definition) return undefined;
   const name = `${above}${key}`;
-  return inner.length === 0 ? { name, definition } : fieldOnWay(fieldsInside(definition), inner, `${name}.`);
+  if (inner.length === 0) return { name, definition };
+  return fieldOnWay(fieldsInside(definition), inner, `${name}.`);
 }
 
 /** The address of a field after a rename. */
 function renamedField(address: string, rename: Rename): string {
   const [type = '', ...field] = address.split('.');
   if (rename.what === 'type' && type === rename.from) return [rename.to, ...field].join('.');
-  return rename.what === 'field' && type === rename.type
-    ? `${type}.${renamedPath(field.join('.'), rename.from, rename.to)}`
-    : address;
+  if (rename.what === 'field' && type === rename.type)
+    return `${type}.${renamedPath(field.join('.'), rename.from, rename.to)}`;
+  return address;
 }
 
 /** The address of a term after a rename: `region:north/skerries`. */

@@ -99,7 +99,8 @@ export class Resolver {
       const { extends: base, ...rest } = this.#usesByType.get(name) ?? {};
       const isBased = base !== undefined && !this.#baseless.has(name);
       const merged = compact({ extends: isBased ? base : undefined, ...rest, ...(origins ? { origins } : {}) });
-      return Object.keys(merged).length > 0 ? [[name, merged]] : [];
+      if (Object.keys(merged).length > 0) return [[name, merged]];
+      return [];
     });
     const definitions = <T>(pairs: readonly (readonly [string, ResolvedPart<T>])[]): Readonly<Record<string, T>> =>
       Object.fromEntries(pairs.map(([name, { definition }]) => [name, definition]));
@@ -117,11 +118,13 @@ export class Resolver {
       mistakes: this.#mistakes,
       placeOf: (name, path) => {
         const holder = this.#types.get(name) ?? this.#kits.get(name);
-        return isMade(holder) ? this.#placeIn(holder, path) : undefined;
+        if (!isMade(holder)) return undefined;
+        return this.#placeIn(holder, path);
       },
       placesOf: (name, path) => {
         const holder = this.#types.get(name) ?? this.#kits.get(name);
-        return isMade(holder) ? this.#placesIn(holder, path) : [];
+        if (!isMade(holder)) return [];
+        return this.#placesIn(holder, path);
       },
     };
   }
@@ -274,7 +277,8 @@ export class Resolver {
   #sourceOf(origin: Origin | undefined): ResolvedField['places'] {
     if (!origin || 'kit' in origin) return [];
     const source = this.#definitions.get('use' in origin ? `use ${origin.use}` : `kind ${origin.kind}`);
-    return source ? [source] : [];
+    if (!source) return [];
+    return [source];
   }
 
   /** Where something is written that a path of the whole leads to: the nearest place that says it. */
@@ -282,7 +286,8 @@ export class Resolver {
     const [part, name, ...rest] = path;
     if (part === 'rules') {
       const rule = rules[Number(name)];
-      return rule ? { file: rule.file, path: [...rule.path, ...rest] } : { file, path };
+      if (rule) return { file: rule.file, path: [...rule.path, ...rest] };
+      return { file, path };
     }
 
     const field = part === 'fields' ? fields.get(String(name)) : undefined;
@@ -296,7 +301,8 @@ export class Resolver {
     const saying =
       source ?? field.places.findLast(({ data }) => at(data, rest.slice(0, 1)) !== undefined) ?? field.places.at(-1);
 
-    return saying ? { file: saying.file, path: [...saying.path, ...rest] } : { file, path };
+    if (saying) return { file: saying.file, path: [...saying.path, ...rest] };
+    return { file, path };
   }
 
   #placesIn(resolved: ResolvedPart<unknown>, path: Path): readonly FilePlace[] {
@@ -309,9 +315,8 @@ export class Resolver {
       .filter(({ data }) => at(data, rest) !== undefined)
       .map((place) => ({ file: place.file, path: [...place.path, ...rest] }));
 
-    return places.some(({ file, path: otherPath }) => file === place.file && equal(otherPath, place.path))
-      ? places
-      : [...places, place];
+    if (places.some(({ file, path: otherPath }) => file === place.file && equal(otherPath, place.path))) return places;
+    return [...places, place];
   }
 
   #report(file: string, path: Path, mistakes: readonly Mistake[]): void {

@@ -15,6 +15,7 @@ export function rewriter(oldField: Field, newField: Field): ((value: Json) => Js
     const written = rewritten
       ? mapSingles(oldField, value, (item) => rewritten(item, oldField.options, newField.options))
       : value;
-    return isListed ? inLists(oldField, written) : written;
+    if (!isListed) return written;
+    return inLists(oldField, written);
   };
 }

@@ -22,7 +22,10 @@ export const separatorsIn = (languages: readonly string[]): readonly Separator[]
   ),
 ];
 
-const partsOf = (separator: Separator): readonly string[] => (typeof separator === 'string' ? [separator] : separator);
+const partsOf = (separator: Separator): readonly string[] => {
+  if (typeof separator !== 'string') return separator;
+  return [separator];
+};
 
 /** A separator as a person sees it. */
 export const saySeparator = (separator: Separator): string =>
@@ -83,5 +86,6 @@ export function partsIn(
     fitting: texts.filter((text) => text.split(separator).length === parts).length,
   }));
   const [best] = counted.toSorted((a, b) => b.fitting - a.fitting);
-  return best && best.fitting > 0 ? best : undefined;
+  if (best && best.fitting > 0) return best;
+  return undefined;
 }

@@ -81,7 +81,8 @@ function builtInValues(stated: { readonly [K in BuiltIn]?: Json }, keyOf: Start[
   return Object.fromEntries(
     Object.entries(stated).flatMap(([name, value]) => {
       const key = keyOf(name as BuiltIn);
-      return key === undefined ? [] : [[key, value] as const];
+      if (key === undefined) return [];
+      return [[key, value] as const];
     }),
   );
 }
@@ -146,7 +147,8 @@ function singleOf(field: Field, model: Model): Json {
   return Object.fromEntries(
     [...fields].flatMap(([name, inner]) => {
       if (inner.common.default !== undefined) return [[name, inner.common.default]];
-      return inner.common.required === undefined ? [] : [[name, inLanguages(one(inner, model), inner, model)]];
+      if (inner.common.required === undefined) return [];
+      return [[name, inLanguages(one(inner, model), inner, model)]];
     }),
   );
 }
@@ -169,11 +171,11 @@ function holdsPlaceholder(value: Json | undefined): boolean {
 function commentedOut({ common, kind, options }: Field, key: string): string {
   const example = common.example ?? (common.many ? [] : undefined);
   const hint = [kind.name, kind.gist(options)].filter(Boolean).join(', ');
-  return example === undefined || isEmpty(example)
-    ? `# ${writeInline(key)}:  # ${common.many ? 'many ' : ''}${hint}\n`
-    : writeYaml({ [key]: example })
-        .trimEnd()
-        .split('\n')
-        .map((line) => `# ${line}\n`)
-        .join('');
+  if (example === undefined || isEmpty(example))
+    return `# ${writeInline(key)}:  # ${common.many ? 'many ' : ''}${hint}\n`;
+  return writeYaml({ [key]: example })
+    .trimEnd()
+    .split('\n')
+    .map((line) => `# ${line}\n`)
+    .join('');
 }

@@ -8,7 +8,8 @@ export function taxonomyAsWritten({ terms, tree, ...options }: TaxonomyDoc): Jso
     branches.map(({ term, also, terms: below = [] }) => {
       if (also) return { also: term };
       const definition = { term, ...asJson(ownValue(terms, term) ?? {}) };
-      return below.length > 0 ? { ...definition, terms: nest(below) } : definition;
+      if (below.length > 0) return { ...definition, terms: nest(below) };
+      return definition;
     });
 
   return { ...asJson(options), terms: nest(tree) };

@@ -100,7 +100,8 @@ export function mapLeaves(field: Field, value: Json, change: (item: Json, field:
       );
     return mapValues(item, (value, name) => {
       const inner = field.fields.get(name);
-      return inner ? mapLeaves(inner, value, change) : value;
+      if (!inner) return value;
+      return mapLeaves(inner, value, change);
     });
   });
 }
@@ -126,14 +127,18 @@ type Layers<T> = InOneLanguage<T> | { readonly [language: string]: InOneLanguage
 export function mapSingles<T>({ common, kind }: Field, value: Json, change: (item: Json) => T): Layers<T> {
   const inOneLanguage = (value: Json): InOneLanguage<T> => {
     if (value === null) return value;
-    return isList(value) && (common.many || !kind.takesLists) ? value.map(change) : change(value);
+    if (isList(value) && (common.many || !kind.takesLists)) return value.map(change);
+    return change(value);
   };
-  return common.localized && isObject(value) ? mapValues(value, inOneLanguage) : inOneLanguage(value);
+  if (common.localized && isObject(value)) return mapValues(value, inOneLanguage);
+  return inOneLanguage(value);
 }
 
 /** What a value says in the main language: all of it where it does not differ by language. */
-export const inMainLanguage = ({ common }: Field, value: Json | undefined, language: string): Json | undefined =>
-  common.localized && isObject(value) ? ownValue(value, language) : value;
+export const inMainLanguage = ({ common }: Field, value: Json | undefined, language: string): Json | undefined => {
+  if (common.localized && isObject(value)) return ownValue(value, language);
+  return value;
+};
 
 /** Whether two definitions of a field store their values in the same layers, of the same kind. */
 export const sameShape = (a: Readonly<Record<string, Json>>, b: Readonly<Record<string, Json>>): boolean =>
@@ -170,11 +175,16 @@ export function titleOf(entry: Entry, type: Type | undefined, language: string):
     fields = field.fields;
   }
 
-  return typeof value === 'string' && value !== '' ? value : undefined;
+  if (typeof value === 'string' && value !== '') return value;
+  return undefined;
 }
 
 /** A field's value with whatever is alone in a list of one, in each language. */
 export function inLists({ common }: Pick<Field, 'common'>, value: Json): Json {
-  const listed = (value: Json): Json => (isList(value) || value === null || value === '' ? value : [value]);
-  return common.localized && isObject(value) ? mapValues(value, listed) : listed(value);
+  const listed = (value: Json): Json => {
+    if (isList(value) || value === null || value === '') return value;
+    return [value];
+  };
+  if (common.localized && isObject(value)) return mapValues(value, listed);
+  return listed(value);
 }

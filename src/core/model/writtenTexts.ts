@@ -14,7 +14,8 @@ export function kindConverter(
 ): ((value: Json) => Converted) | undefined {
   if (oldField.kind.name === newField.kind.name) return undefined;
   const convert = newField.kind.from[oldField.kind.name];
-  return convert ? (value) => convert(value, newField.options, context) : fromFree(oldField, newField, context);
+  if (convert) return (value) => convert(value, newField.options, context);
+  return fromFree(oldField, newField, context);
 }
 
 /** The kinds whose texts people write freely, so that a style of writing may be looked for in them. */
@@ -24,8 +25,10 @@ const freelyWritten: ReadonlySet<string> = new Set(['text', 'longText', 'slug', 
 export const mayBeWritten = (from: string, to: string): boolean =>
   from !== to && (freelyWritten.has(from) || (from === 'time' && to === 'duration'));
 
-const readValue = (converted: Converted | undefined): ReturnType<ReadText> =>
-  converted && 'value' in converted ? (converted.value as ReturnType<ReadText>) : undefined;
+const readValue = (converted: Converted | undefined): ReturnType<ReadText> => {
+  if (converted && 'value' in converted) return converted.value as ReturnType<ReadText>;
+  return undefined;
+};
 
 /** Prepares the question whether a kind takes a value, with all limits of its options. */
 function passesCheck(kind: Kind, options: JsonObject, context: ModelContext): (value: Json) => boolean {

@@ -50,7 +50,8 @@ export function postgresPattern(source: string): string | undefined {
 export function patternOf(source: string): Pattern {
   const compiled = compilePattern(source);
   // A mistake in the model is reported where the model is read; no text is compared with a pattern that cannot be used.
-  return 'problem' in compiled ? { test: () => true, replace: (text) => text } : compiled.value;
+  if ('problem' in compiled) return { test: () => true, replace: (text) => text };
+  return compiled.value;
 }
 
 function compileNew(source: string): Outcome<Pattern, PatternProblem> {

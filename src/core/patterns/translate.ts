@@ -70,9 +70,8 @@ const postgres: Dialect = {
   character: (value) => {
     const sign = String.fromCodePoint(value);
     if (value >= 0x20 && value < 0x7f) return /[\w ]/u.test(sign) ? sign : `\\${sign}`;
-    return value > 0xffff
-      ? `\\U${value.toString(16).padStart(8, '0')}`
-      : `\\u${Math.max(value, 1).toString(16).padStart(4, '0')}`;
+    if (value > 0xffff) return `\\U${value.toString(16).padStart(8, '0')}`;
+    return `\\u${Math.max(value, 1).toString(16).padStart(4, '0')}`;
   },
   digit: '0-9',
   noDigit: String.raw`\u0001-\u002f\u003a-\U0010ffff`,
@@ -114,14 +113,16 @@ class Writer {
   choice(alternatives: readonly AST.Alternative[]): string {
     const written = alternatives.map(({ elements }) => elements.map((element) => this.#element(element)).join(''));
     const [only = ''] = written;
-    return this.#dialect.looks && written.length === 1 ? only : `(?:${written.join('|')})`;
+    if (this.#dialect.looks && written.length === 1) return only;
+    return `(?:${written.join('|')})`;
   }
 
   /** A group that a replacement may refer to, in the engine that replaces. */
   #captured({ name, alternatives }: AST.CapturingGroup): string {
     const inner = this.choice(alternatives);
     if (!this.#dialect.captures) return inner;
-    return name === null ? `(${inner})` : `(?P<${name}>${inner})`;
+    if (name === null) return `(${inner})`;
+    return `(?P<${name}>${inner})`;
   }
 
   #element(node: AST.Element): string {
@@ -142,9 +143,9 @@ class Writer {
       case 'CharacterClass':
         return this.#characterClass(node);
       case 'CharacterSet':
-        return node.kind === 'any'
-          ? `[^${[0xa, 0xd, 0x2028, 0x2029].map((code) => this.#character(code)).join('')}]`
-          : `[${this.#characterSet(node)}]`;
+        if (node.kind === 'any')
+          return `[^${[0xa, 0xd, 0x2028, 0x2029].map((code) => this.#character(code)).join('')}]`;
+        return `[${this.#characterSet(node)}]`;
       case 'Quantifier':
         return this.#quantifier(node);
       default:
@@ -159,7 +160,8 @@ class Writer {
       case 'end':
         return this.#dialect.end;
       case 'word':
-        return node.negate ? this.#dialect.noWord : this.#dialect.word;
+        if (node.negate) return this.#dialect.noWord;
+        return this.#dialect.word;
       default: {
         const isAhead = node.kind === 'lookahead';
         if (!this.#dialect.looks)
@@ -219,9 +221,8 @@ class Writer {
         return this.#character(node.value);
       case 'CharacterClassRange':
         // What no text holds here, halves of characters, may be in a range and means nothing.
-        return this.#dialect.looks && node.min.value >= 0xd800 && node.max.value <= 0xdfff
-          ? ''
-          : this.#range(node.min.value, node.max.value);
+        if (this.#dialect.looks && node.min.value >= 0xd800 && node.max.value <= 0xdfff) return '';
+        return this.#range(node.min.value, node.max.value);
       case 'CharacterSet':
         return this.#characterSet(node);
       default:
@@ -235,9 +236,11 @@ class Writer {
       case 'any':
         throw new PatternRefused('has a set of characters that is not known here', 'List the characters one by one.');
       case 'digit':
-        return node.negate ? this.#dialect.noDigit : this.#dialect.digit;
+        if (node.negate) return this.#dialect.noDigit;
+        return this.#dialect.digit;
       case 'word':
-        return node.negate ? this.#dialect.noWordSign : this.#dialect.wordSign;
+        if (node.negate) return this.#dialect.noWordSign;
+        return this.#dialect.wordSign;
       case 'space':
         return this.#ranges(node.negate ? noSpace : space);
       case 'property':
@@ -262,7 +265,8 @@ class Writer {
 function timesText(min: number, max: number): string {
   if (max === Number.POSITIVE_INFINITY) return ['*', '+'][min] ?? `{${min},}`;
   if (min === max) return `{${min}}`;
-  return min === 0 && max === 1 ? '?' : `{${min},${max}}`;
+  if (min === 0 && max === 1) return '?';
+  return `{${min},${max}}`;
 }
 
 type Ranges = readonly (readonly [number, number])[];

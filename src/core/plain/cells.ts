@@ -13,9 +13,11 @@ export function cellOf(value: Json | undefined, separator: string): string {
       !/^[[{]/u.test(items[0] ?? '') &&
       items.every((item) => item !== undefined && item.trim() === item && item !== '' && !item.includes(mark));
 
-    return isPlain && items.length > 0 ? items.join(separator) : JSON.stringify(value);
+    if (isPlain && items.length > 0) return items.join(separator);
+    return JSON.stringify(value);
   }
-  return isObject(value) ? JSON.stringify(value) : String(value);
+  if (isObject(value)) return JSON.stringify(value);
+  return String(value);
 }
 
 /** Whether a spreadsheet would compute a cell when it opens the table. Numbers with a sign are numbers. */
@@ -23,5 +25,7 @@ export const isFormula = (cell: string): boolean =>
   /^[=+\-@\t\r]/u.test(cell) && !/^[+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?$/iu.test(cell);
 
 /** A cell as it is written: in quotes where it was, or has to be. */
-export const written = (text: string, delimiter: string, isQuoted: boolean): string =>
-  isQuoted || text.includes(delimiter) || /["\r\n]|^\s|\s$/u.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+export const written = (text: string, delimiter: string, isQuoted: boolean): string => {
+  if (isQuoted || text.includes(delimiter) || /["\r\n]|^\s|\s$/u.test(text)) return `"${text.replaceAll('"', '""')}"`;
+  return text;
+};

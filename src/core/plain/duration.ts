@@ -44,7 +44,8 @@ export function parseDuration(text: string): Duration | undefined {
   const [, years, months, weeks, days, , hours, minutes, seconds] = match;
   const parts = unitNames.flatMap((unit, index) => {
     const number = [years, months, weeks, days, hours, minutes, seconds][index];
-    return number === undefined ? [] : [{ unit, number: Number(number.replace(',', '.')) }];
+    if (number === undefined) return [];
+    return [{ unit, number: Number(number.replace(',', '.')) }];
   });
   if (parts.slice(0, -1).some(({ number }) => !Number.isInteger(number))) return undefined;
 
@@ -82,7 +83,8 @@ export function compareDurations(a: Duration, b: Duration): number | undefined {
   if (a.seconds === b.seconds) return a.months - b.months;
   const [[leastA, mostA], [leastB, mostB]] = [bounds(a), bounds(b)];
   if (mostA < leastB) return -1;
-  return leastA > mostB ? 1 : undefined;
+  if (leastA > mostB) return 1;
+  return undefined;
 }
 
 /** The duration in words of a language (BCP 47): `1 hour, 30 minutes`, `4 jours`. */
@@ -94,13 +96,10 @@ export function sayDuration(text: string, language = 'en'): string {
   const [, years, months, weeks, days, , hours, minutes, seconds] = match;
   const parts = unitNames.flatMap((unit, index) => {
     const number = Number([years, months, weeks, days, hours, minutes, seconds][index]?.replace(',', '.') ?? 0);
-    return number === 0
-      ? []
-      : [
-          new Intl.NumberFormat(language, { style: 'unit', unit: unit.slice(0, -1), unitDisplay: 'long' }).format(
-            number,
-          ),
-        ];
+    if (number === 0) return [];
+    return [
+      new Intl.NumberFormat(language, { style: 'unit', unit: unit.slice(0, -1), unitDisplay: 'long' }).format(number),
+    ];
   });
 
   return new Intl.ListFormat(language, { type: 'unit', style: 'long' }).format(parts) || '0';

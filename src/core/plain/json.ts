@@ -15,8 +15,10 @@ export const isObject = (value: Json | undefined): value is JsonObject =>
 export const isList = (value: Json | undefined): value is readonly Json[] => Array.isArray(value);
 
 /** The value of a key that the object itself has; what it inherits (`constructor`, `__proto__`) is not content. */
-export const ownValue = <T>(object: Readonly<Record<string, T>>, key: string): T | undefined =>
-  Object.hasOwn(object, key) ? object[key] : undefined;
+export const ownValue = <T>(object: Readonly<Record<string, T>>, key: string): T | undefined => {
+  if (!Object.hasOwn(object, key)) return undefined;
+  return object[key];
+};
 
 /** The value at a path, or `undefined` where the path leads nowhere. */
 export function at(value: Json | undefined, path: Path): Json | undefined {
@@ -39,7 +41,8 @@ export function changedAt(value: Json, path: Path, change: (old: Json) => Json):
 
   const changed = changedAt(inner, rest, change);
   if (isList(value)) return value.map((item, index) => (index === part ? changed : item));
-  return isObject(value) ? withKey(value, String(part), changed) : value;
+  if (!isObject(value)) return value;
+  return withKey(value, String(part), changed);
 }
 
 /** Whether two values say the same; the order of keys says nothing. */

@@ -19,7 +19,8 @@ export class LazyMap<V> implements ReadonlyMap<string, V> {
 
   get(key: string): V | undefined {
     const existing = this.#made.get(key);
-    return existing === undefined && this.#keys.has(key) ? this.#makeOne(key) : existing;
+    if (existing === undefined && this.#keys.has(key)) return this.#makeOne(key);
+    return existing;
   }
 
   #makeOne(key: string): V {

@@ -10,7 +10,8 @@ export const valueAt = (data: Json | undefined, keys: Keys): Json | undefined =>
 /** The data after what is in one place was put into another; groups of keys that are left empty go, others come. */
 export function relocated(data: JsonObject, from: Keys, to: Keys): JsonObject {
   const value = valueAt(data, from);
-  return value === undefined ? data : put(taken(data, from), to, value);
+  if (value === undefined) return data;
+  return put(taken(data, from), to, value);
 }
 
 /** The same inside of what is at a path. */
@@ -21,7 +22,8 @@ function taken(data: JsonObject, [key = '', ...deeper]: Keys): JsonObject {
   const inside = ownValue(data, key);
   if (deeper.length === 0 || !isObject(inside)) return withoutKey(data, key);
   const remaining = taken(inside, deeper);
-  return Object.keys(remaining).length === 0 ? withoutKey(data, key) : withKey(data, key, remaining);
+  if (Object.keys(remaining).length === 0) return withoutKey(data, key);
+  return withKey(data, key, remaining);
 }
 
 function put(data: JsonObject, [key = '', ...deeper]: Keys, value: Json): JsonObject {

@@ -22,7 +22,8 @@ export const withPlainLetters = (text: string): string =>
     .replace(/\p{M}+/gu, '')
     .replace(/[ßæœøłđðþħıŋ]/giu, (letter) => {
       const plain = plainLetters[letter.toLowerCase()] ?? letter;
-      return letter === letter.toLowerCase() ? plain : capital(plain);
+      if (letter === letter.toLowerCase()) return plain;
+      return capital(plain);
     });
 
 const [german, nordic] = [
@@ -45,8 +46,10 @@ export const slugsOf = (text: string): readonly string[] => [
 ];
 
 /** The call by which an expression makes a slug of a text in a language. */
-export const slugCall = (language: string): string =>
-  Object.hasOwn(lettersIn, baseOf(language)) ? `slug('${language}')` : 'slug()';
+export const slugCall = (language: string): string => {
+  if (!Object.hasOwn(lettersIn, baseOf(language))) return 'slug()';
+  return `slug('${language}')`;
+};
 
 const baseOf = (language: string): string => language.replace(/-.*$/u, '');
 

@@ -8,7 +8,8 @@ export const count = (number: number, singular: string, many = `${singular}s`): 
 export function groupThousands(number: number): string {
   const [integer = '', decimals] = String(number).split('.');
   const grouped = integer.replace(/\B(?=(\d{3})+$)/gu, ',');
-  return decimals === undefined ? grouped : `${grouped}.${decimals}`;
+  if (decimals === undefined) return grouped;
+  return `${grouped}.${decimals}`;
 }
 
 /** `a`, `a and b`, `a, b and c`. */
@@ -24,8 +25,10 @@ export function thereAre(items: readonly string[], most = Number.POSITIVE_INFINI
 }
 
 /** The same of the first few, and how many more there are. */
-export const listSome = (items: readonly string[], most = 3, joint = 'and'): string =>
-  items.length <= most ? list(items, joint) : `${items.slice(0, most).join(', ')} ${joint} ${items.length - most} more`;
+export const listSome = (items: readonly string[], most = 3, joint = 'and'): string => {
+  if (items.length <= most) return list(items, joint);
+  return `${items.slice(0, most).join(', ')} ${joint} ${items.length - most} more`;
+};
 
 /** `lighthouse` as `Lighthouse`, `focalHeight` as `Focal height`: a name as a person would write it. */
 export function humanize(name: string): string {
@@ -39,7 +42,8 @@ export function humanize(name: string): string {
 /** The usual English plural of a word: enough for a name that was given none. */
 export function pluralize(word: string): string {
   if (/[^aeiou]y$/u.test(word)) return `${word.slice(0, -1)}ies`;
-  return /(?:s|x|z|ch|sh)$/u.test(word) ? `${word}es` : `${word}s`;
+  if (/(?:s|x|z|ch|sh)$/u.test(word)) return `${word}es`;
+  return `${word}s`;
 }
 
 /** A value as it is in a sentence: texts in quotes, shortened to `limit` characters. */
@@ -54,14 +58,16 @@ export function quote(value: unknown, limit = 40): string {
 export function range(min: string | number | undefined, max: string | number | undefined): string {
   if (min !== undefined && max !== undefined) return min === max ? String(min) : `${min}–${max}`;
   if (min !== undefined) return `≥ ${min}`;
-  return max === undefined ? '' : `≤ ${max}`;
+  if (max === undefined) return '';
+  return `≤ ${max}`;
 }
 
 /** Bounds of the counts: `≥ 1 item`, `2–8 items`; nothing where there are none. */
 export function rangeOf(min: number | undefined, max: number | undefined, singular: string): string {
   const bounds = range(min, max);
   const isOne = (max ?? min) === 1;
-  return bounds === '' ? '' : `${bounds} ${singular}${isOne ? '' : 's'}`;
+  if (bounds === '') return '';
+  return `${bounds} ${singular}${isOne ? '' : 's'}`;
 }
 
 /** The first letter large. */

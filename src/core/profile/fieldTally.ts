@@ -48,7 +48,10 @@ function keyOfValue(value: Json): string {
 }
 
 /** The value that a key stands for; `undefined` of one that is long. */
-export const valueOfKey = (key: string): Json | undefined => (isShown(key) ? (JSON.parse(key) as Json) : undefined);
+export const valueOfKey = (key: string): Json | undefined => {
+  if (!isShown(key)) return undefined;
+  return JSON.parse(key) as Json;
+};
 
 export const isShown = (key: string): boolean => !key.startsWith('#');
 

@@ -66,8 +66,13 @@ export class ValueCounts {
 }
 
 /** How many different values were counted; `isExact` where that is no estimate. */
-export const distinctOf = ({ counts, sketch }: CountedValues): { readonly count: number; readonly isExact: boolean } =>
-  sketch ? { count: countSketched(sketch), isExact: false } : { count: counts.size, isExact: true };
+export const distinctOf = ({
+  counts,
+  sketch,
+}: CountedValues): { readonly count: number; readonly isExact: boolean } => {
+  if (sketch) return { count: countSketched(sketch), isExact: false };
+  return { count: counts.size, isExact: true };
+};
 
 /** The most frequent values, those of one number in the order of their letters. */
 export const mostFrequent = (

@@ -27,5 +27,6 @@ export function noteHash(model: ModelDoc, hash: () => string): void {
 export const hashModel = onceFor((model: ModelDoc): string => {
   const hash = hashes.get(model);
   hashes.delete(model);
-  return hash ? hash() : hashText(canonical(asJson(model)));
+  if (hash) return hash();
+  return hashText(canonical(asJson(model)));
 });

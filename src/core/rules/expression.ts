@@ -84,7 +84,8 @@ function failureOf(error: unknown, isTold: boolean): ExpressionFailed {
   if (error instanceof ExpressionFailed) return error;
   if (error instanceof TooCostly) return new ExpressionTooCostly(error.message);
   const isAbsence = error instanceof Error && 'code' in error && absences.has(error.code);
-  return isAbsence ? new ExpressionFailed(summaryOf(error)) : new ExpressionUnjudged(summaryOf(error), isTold);
+  if (isAbsence) return new ExpressionFailed(summaryOf(error));
+  return new ExpressionUnjudged(summaryOf(error), isTold);
 }
 
 /**
@@ -143,7 +144,8 @@ function looker(look: Look | undefined, fields: ReadonlyMap<string, Field>) {
     ((entry: string, address: string): unknown => {
       const field = fields.get(address);
       const value = field && countedValue(field, look.valueOf(entry, field.name));
-      return field && value !== undefined ? wholeToCel(field, value) : undefined;
+      if (field && value !== undefined) return wholeToCel(field, value);
+      return undefined;
     })
   );
 }
@@ -161,10 +163,11 @@ function isStraight(node: ASTNode): boolean {
   return childrenOf(node.args).every(isStraight);
 }
 
-const fieldsNamed = (node: ASTNode, variable: string): readonly string[] =>
-  node.op === '.' && isNode(node.args[0]) && node.args[0].op === 'id' && node.args[0].args === variable
-    ? [String(node.args[1])]
-    : childrenOf(node.args).flatMap((child) => fieldsNamed(child, variable));
+const fieldsNamed = (node: ASTNode, variable: string): readonly string[] => {
+  if (node.op === '.' && isNode(node.args[0]) && node.args[0].op === 'id' && node.args[0].args === variable)
+    return [String(node.args[1])];
+  return childrenOf(node.args).flatMap((child) => fieldsNamed(child, variable));
+};
 
 /** Names as expressions write them as the names of fields, each once. */
 function namesOf(words: readonly string[], { fields }: Type): readonly string[] {
@@ -200,14 +203,19 @@ function wholeToCel(field: Field, value: Json): unknown {
   const { many, localized } = field.common;
   const converted = mapSingles<unknown>(field, value, (item) => oneToCel(item, field));
   if (!many?.orOne) return converted;
-  const listed = (value: unknown): unknown => (Array.isArray(value) ? value : [value]);
-  return localized && isObject(value) ? mapValues(converted as JsonObject, listed) : listed(converted);
+  const listed = (value: unknown): unknown => {
+    if (Array.isArray(value)) return value;
+    return [value];
+  };
+  if (localized && isObject(value)) return mapValues(converted as JsonObject, listed);
+  return listed(converted);
 }
 
 function oneToCel(value: Json, { kind, fields }: Field): unknown {
   if (kind.nests && isObject(value)) return groupToCel(value, fields);
   if (kind.maps && isObject(value)) return mapToCel(value, fields.get('value'));
-  return kind.cel === 'int' && typeof value === 'number' && Number.isInteger(value) ? BigInt(value) : value;
+  if (kind.cel === 'int' && typeof value === 'number' && Number.isInteger(value)) return BigInt(value);
+  return value;
 }
 
 function groupToCel(

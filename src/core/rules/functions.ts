@@ -28,9 +28,8 @@ const asNumber = (value: unknown): number => Number(value);
 const isNumber = (value: unknown): boolean => typeof value === 'number' || typeof value === 'bigint';
 
 function sorted(list: readonly unknown[]): readonly unknown[] {
-  return list.every(isNumber)
-    ? [...list].sort((a, b) => asNumber(a) - asNumber(b))
-    : [...list].sort((a, b) => compareText(String(a), String(b)));
+  if (list.every(isNumber)) return [...list].sort((a, b) => asNumber(a) - asNumber(b));
+  return [...list].sort((a, b) => compareText(String(a), String(b)));
 }
 
 /** The functions that ask the taxonomies of a model. */
@@ -313,7 +312,8 @@ function isUnder(term: string, branch: string, taxonomies: Taxonomies): boolean 
 
   const places = taxonomy.terms.get(term)?.places ?? [];
 
-  return top === '' ? places.length > 0 : places.some((place) => place.includes(top));
+  if (top === '') return places.length > 0;
+  return places.some((place) => place.includes(top));
 }
 
 function termLabel(name: string, term: string, taxonomies: Taxonomies): string {

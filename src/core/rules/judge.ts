@@ -196,7 +196,8 @@ function insideOver(
       (path) => names.get(path) ?? [...names.values()].flat(),
     );
 
-    return isWhole(problem.problem) ? undefined : problem;
+    if (isWhole(problem.problem)) return undefined;
+    return problem;
   };
 }
 
@@ -206,7 +207,8 @@ function insideOver(
  */
 export function celTypeOf({ kind, common }: Field, single: string = kind.cel): string {
   const inOneLanguage = common.many ? `list<${single}>` : single;
-  return common.localized ? `map<string, ${inOneLanguage}>` : inOneLanguage;
+  if (!common.localized) return inOneLanguage;
+  return `map<string, ${inOneLanguage}>`;
 }
 
 /** @param namesIn the names that there are in a value, by the text that stands before the dot. */
@@ -263,11 +265,14 @@ export const summaryOf = (error: unknown): string => {
 
 /** The conditions that all have to hold for an expression to be true, as they are written; none where it is one alone. */
 export function conjunctsOf(source: string): readonly string[] {
-  const parts = (node: ASTNode): readonly string[] =>
-    node.op === '&&' ? childrenOf(node.args).flatMap(parts) : [source.slice(node.range.start, node.range.end)];
+  const parts = (node: ASTNode): readonly string[] => {
+    if (node.op === '&&') return childrenOf(node.args).flatMap(parts);
+    return [source.slice(node.range.start, node.range.end)];
+  };
   try {
     const { ast } = new Environment({ limits, unlistedVariablesAreDyn: true }).parse(source);
-    return ast.op === '&&' ? parts(ast) : [];
+    if (ast.op !== '&&') return [];
+    return parts(ast);
   } catch {
     return [];
   }

@@ -53,7 +53,8 @@ export function lookInto(
 /** The texts of a value, in each language. */
 function textsIn(value: Json | undefined): readonly string[] {
   if (typeof value === 'string') return [value];
-  return isObject(value) ? Object.values(value).flatMap(textsIn) : [];
+  if (!isObject(value)) return [];
+  return Object.values(value).flatMap(textsIn);
 }
 
 /** The name of the function, as it is called in expressions. */
@@ -154,5 +155,7 @@ export class LookingUp {
 }
 
 /** The address of the entry that a reference names: by its identifier alone it is one of the type that is looked in. */
-const entryNamed = (reference: string, address: string): string =>
-  reference.includes('/') ? reference : `${address.split('.')[0]}/${reference}`;
+const entryNamed = (reference: string, address: string): string => {
+  if (reference.includes('/')) return reference;
+  return `${address.split('.')[0]}/${reference}`;
+};

@@ -35,7 +35,8 @@ export function judgeRule({ compiled }: CompiledRule, entry: EntryView): 'holds'
   if ('problem' in compiled) return 'holds';
   if (compiled.lacks(entry)) return 'holds';
   try {
-    return compiled.evaluate(entry) === false ? 'broken' : 'holds';
+    if (compiled.evaluate(entry) === false) return 'broken';
+    return 'holds';
   } catch (error) {
     if (error instanceof ExpressionUnjudged) return error;
     if (error instanceof ExpressionFailed) return 'holds';

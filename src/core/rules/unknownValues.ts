@@ -32,7 +32,8 @@ interface Scope {
 export function unknownValue(root: ASTNode, scope: Scope): ExpressionProblem | undefined {
   const compared = [...comparisonsIn(root)].flatMap(({ path, texts }) => {
     const closed = closedOf(path, scope);
-    return closed ? (noneIn(texts, closed, scope) ?? []) : [];
+    if (!closed) return [];
+    return noneIn(texts, closed, scope) ?? [];
   });
   const named = callsOf(root, ['under', 'termLabel']).flatMap(
     ({ call, given }) => (call === 'under' ? branchProblem(given[0], scope) : termProblem(given, scope)) ?? [],
@@ -60,7 +61,8 @@ const noneOf = ({ text, start }: LiteralText, { owner, texts }: ClosedValues): E
 /** What the value at the end of a way can be, where all texts of it are known. */
 function closedOf([variable, ...names]: readonly string[], scope: Scope): ClosedValues | undefined {
   if (variable === 'item' && scope.item) return closedIn(fieldAt(scope.item, names), scope.types[0]);
-  return variable === scope.variable ? anyOf(scope.types.flatMap((type) => closedAt(names, type))) : undefined;
+  if (variable !== scope.variable) return undefined;
+  return anyOf(scope.types.flatMap((type) => closedAt(names, type)));
 }
 
 /** What any of several types can have; `undefined` where one of them has it open. A type without it has no say. */
@@ -80,7 +82,8 @@ function closedAt(names: readonly string[], type: Type): readonly (ClosedValues 
   if (field)
     return [field, ...type.arriving(field.name)].map((field) => {
       const part = fieldWithin(field, inner);
-      return part ? (closedIn(part, type) ?? 'open') : 'absent';
+      if (!part) return 'absent';
+      return closedIn(part, type) ?? 'open';
     });
   if (inner.length === 0 && name === 'status') return [{ owner: 'the statuses', texts: new Set(statuses) }];
   if (inner.length === 0 && name === 'type') return [{ owner: 'the types', texts: new Set(type.types.keys()) }];
@@ -95,7 +98,8 @@ function fieldAt(fields: ReadonlyMap<string, Field>, [name = '', ...inner]: read
 /** The field inside an object to which some names lead; the field itself where there are none. */
 function fieldWithin(field: Field, names: readonly string[]): Field | undefined {
   if (names.length === 0) return field;
-  return field.kind.nests ? fieldAt(field.fields, names) : undefined;
+  if (!field.kind.nests) return undefined;
+  return fieldAt(field.fields, names);
 }
 
 /** The only texts that a field can hold, where all are known. */
@@ -130,7 +134,8 @@ function branchProblem(node: ASTNode | undefined, { types: [type], knownNames }:
   const closed = termsOf(type, name);
   const isKnown = term === '' || !closed || closed.texts.has(term) || knownNames.has(term);
 
-  return isKnown ? undefined : noneOf({ ...branch, text: term }, closed);
+  if (isKnown) return undefined;
+  return noneOf({ ...branch, text: term }, closed);
 }
 
 function termProblem(
@@ -143,9 +148,8 @@ function termProblem(
 
   const [term] = second ? textsOf(second) : [];
   const closed = termsOf(type, taxonomy.text);
-  return !term || !closed || closed.texts.has(term.text) || knownNames.has(term.text)
-    ? undefined
-    : noneOf(term, closed);
+  if (!term || !closed || closed.texts.has(term.text) || knownNames.has(term.text)) return undefined;
+  return noneOf(term, closed);
 }
 
 const unknownTaxonomy = (text: LiteralText, { taxonomies }: Type): ExpressionProblem =>

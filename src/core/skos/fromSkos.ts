@@ -233,9 +233,11 @@ class SchemeReader {
         if (fact === undefined) this.#lose(`${shortName(property)} leads to things without an address`, about);
         return fact ?? [];
       });
-      return facts.length > 0 ? [[shortName(property), facts] as const] : [];
+      if (facts.length > 0) return [[shortName(property), facts] as const];
+      return [];
     });
-    return facts.length > 0 ? Object.fromEntries(facts) : undefined;
+    if (facts.length > 0) return Object.fromEntries(facts);
+    return undefined;
   }
 
   #dropType(rest: Map<string, readonly Statement['object'][]>, ownTypes: readonly string[]): void {
@@ -326,9 +328,9 @@ class SchemeReader {
       // What is deeper than any taxonomy may be is refused as a whole.
       const below =
         depth > tooDeep ? [] : [...(order.get(key) ?? [])].filter((child) => parents.get(child)?.includes(key));
-      return below.length > 0
-        ? { term: this.#name(key), terms: below.map((child) => branch(child, key, depth + 1)) }
-        : { term: this.#name(key) };
+      if (below.length > 0)
+        return { term: this.#name(key), terms: below.map((child) => branch(child, key, depth + 1)) };
+      return { term: this.#name(key) };
     };
 
     return this.#concepts.filter((key) => parents.get(key)?.length === 0).map((key) => branch(key, undefined, 1));

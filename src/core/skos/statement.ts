@@ -32,9 +32,9 @@ export const prefixes = {
 export function fullAddress(name: string): string {
   const colon = name.indexOf(':');
   const prefix = name.slice(0, colon);
-  return Object.hasOwn(prefixes, prefix) && !name.startsWith('//', colon + 1)
-    ? prefixes[prefix as keyof typeof prefixes] + name.slice(colon + 1)
-    : name;
+  if (Object.hasOwn(prefixes, prefix) && !name.startsWith('//', colon + 1))
+    return prefixes[prefix as keyof typeof prefixes] + name.slice(colon + 1);
+  return name;
 }
 
 /** An address by its prefix, where it has a known one. */
@@ -45,6 +45,9 @@ export function shortName(address: string): string {
   return address;
 }
 
-export const resourceKey = (resource: Resource): string => ('iri' in resource ? resource.iri : `_:${resource.blank}`);
+export const resourceKey = (resource: Resource): string => {
+  if ('iri' in resource) return resource.iri;
+  return `_:${resource.blank}`;
+};
 
 export const isResource = (object: Statement['object']): object is Resource => 'iri' in object || 'blank' in object;

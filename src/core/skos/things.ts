@@ -64,9 +64,8 @@ function plainLabels(things: Map<string, Map<string, Statement['object'][]>>): r
   for (const key of used) things.delete(key);
   const [example] = telling;
 
-  return example === undefined
-    ? []
-    : [{ says: 'what labels say beside their words (SKOS-XL)', count: telling.length, example }];
+  if (example === undefined) return [];
+  return [{ says: 'what labels say beside their words (SKOS-XL)', count: telling.length, example }];
 }
 
 /** Whether a label says more than its words. */
@@ -124,9 +123,9 @@ export function schemesIn(things: Things): readonly Scheme[] {
 
   const named = [...counts].map(([iri, concepts]) => ({ iri, label: labelOf(things, iri, []), concepts }));
 
-  return rest > 0 && !named.some(({ concepts }) => concepts > 0)
-    ? [{ iri: named[0]?.iri, label: named[0]?.label ?? '', concepts: rest }]
-    : named;
+  if (rest > 0 && !named.some(({ concepts }) => concepts > 0))
+    return [{ iri: named[0]?.iri, label: named[0]?.label ?? '', concepts: rest }];
+  return named;
 }
 
 /** The schemes that a concept is in. */

@@ -140,8 +140,10 @@ function* collections(named: Named): Iterable<Statement> {
 
 /** A list of RDF. */
 function* listed(subject: Resource, predicate: string, items: readonly Resource[], name: string): Iterable<Statement> {
-  const node = (index: number): Resource =>
-    index < items.length ? { blank: `${name}item${index}` } : { iri: `${rdf}nil` };
+  const node = (index: number): Resource => {
+    if (index < items.length) return { blank: `${name}item${index}` };
+    return { iri: `${rdf}nil` };
+  };
   yield { subject, predicate, object: node(0) };
   for (const [index, object] of items.entries()) {
     yield { subject: node(index), predicate: `${rdf}first`, object };
@@ -156,7 +158,8 @@ function unlessKept(
   words: Wording | undefined,
 ): Wording | undefined {
   const isKept = facts?.[property]?.some((fact) => typeof fact === 'object' && 'text' in fact && fact.text === words);
-  return isKept ? undefined : words;
+  if (isKept) return undefined;
+  return words;
 }
 
 /** Says words: one text without a language, but in the one of a workspace that has one alone. */

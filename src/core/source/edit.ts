@@ -70,7 +70,8 @@ function carried(text: string, edit: Extract<Edit, { do: 'carry' }>, format: 'ya
     // Removed text may be inside text that was written anew, and is gone from there already.
     const isGone =
       edit.do === 'remove' && at(dataOf(current, format), [...(edit.inside ?? []), edit.key]) === undefined;
-    return isGone ? current : editOnce(current, edit, format);
+    if (isGone) return current;
+    return editOnce(current, edit, format);
   }, text);
 }
 

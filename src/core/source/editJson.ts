@@ -13,7 +13,8 @@ type EntryEdit = Extract<Edit, { do: 'rename' | 'remove' | 'set' }>;
 export function editJson(write: Writing, edit: Edit): string | undefined {
   if (edit.do === 'insert' || edit.do === 'append' || edit.do === 'carry') return undefined;
   const root = parseTree(write.text, [], { disallowComments: true });
-  return root?.type === 'object' ? edited(write, root, edit) : undefined;
+  if (root?.type !== 'object') return undefined;
+  return edited(write, root, edit);
 }
 
 function edited(write: Writing, root: Node, edit: EntryEdit): string | undefined {
@@ -26,7 +27,8 @@ function edited(write: Writing, root: Node, edit: EntryEdit): string | undefined
       return removed(write.text, pairAt(root, [...(edit.inside ?? []), edit.key]));
     case 'set': {
       const old = nodeAt(root, edit.path);
-      return old ? replaced(write, old, edit.value) : inserted(write, root, edit);
+      if (old) return replaced(write, old, edit.value);
+      return inserted(write, root, edit);
     }
   }
 }
@@ -36,7 +38,8 @@ const nodeAt = (root: Node, path: Path): Node | undefined => findNodeAtLocation(
 /** The key and the value at a path; `undefined` where that leads to an item or to nothing. */
 function pairAt(root: Node, path: Path): Node | undefined {
   const pair = nodeAt(root, path)?.parent;
-  return pair?.type === 'property' ? pair : undefined;
+  if (pair?.type === 'property') return pair;
+  return undefined;
 }
 
 const endOf = ({ offset, length }: Node): number => offset + length;

@@ -49,7 +49,8 @@ export function isOneLine(text: string, data: JsonObject): boolean {
 function parsed(text: string): JsonObject | undefined {
   try {
     const data = JSON.parse(text) as Json;
-    return isObject(data) ? data : undefined;
+    if (isObject(data)) return data;
+    return undefined;
   } catch {
     return undefined;
   }
@@ -82,7 +83,8 @@ function carried(data: JsonObject, edit: Extract<Edit, { do: 'carry' }>): JsonOb
   const holder = put && plainly(data, put);
   if (!holder || !cut || cut.do !== 'remove') return undefined;
   // Removed text may be inside text that was written anew, and is gone from there already.
-  return at(holder, [...(cut.inside ?? []), cut.key]) === undefined ? holder : plainly(holder, cut);
+  if (at(holder, [...(cut.inside ?? []), cut.key]) === undefined) return holder;
+  return plainly(holder, cut);
 }
 
 function set(data: JsonObject, { path, value, after = [] }: Extract<Edit, { do: 'set' }>): JsonObject | undefined {

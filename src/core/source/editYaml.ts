@@ -262,7 +262,8 @@ function written(write: Writing, map: Mapping | undefined, key: string, value: J
 function writtenLines(key: string, value: Json, write: Writing): string {
   const { eol } = write;
   if (isList(value)) return [`${key}:`, ...value.map((item) => freshText([item], 2, write))].join(eol);
-  return isObject(value) ? `${key}:${eol}${freshText(value, 2, write)}` : freshText({ [key]: value }, 0, write);
+  if (isObject(value)) return `${key}:${eol}${freshText(value, 2, write)}`;
+  return freshText({ [key]: value }, 0, write);
 }
 
 function appended(write: Writing, map: Mapping | undefined, path: Path, items: readonly Json[]): string {
@@ -289,5 +290,7 @@ function appended(write: Writing, map: Mapping | undefined, path: Path, items: r
   return splice(text, end, end, `${before}${lines.join(eol)}${eol}`);
 }
 
-const insertedDeepOrWritten = (write: Writing, map: Mapping | undefined, fresh: DeepKey): string =>
-  fresh.path.length === 0 ? written(write, map, fresh.key, fresh.value) : insertedDeep(write, map, fresh);
+const insertedDeepOrWritten = (write: Writing, map: Mapping | undefined, fresh: DeepKey): string => {
+  if (fresh.path.length === 0) return written(write, map, fresh.key, fresh.value);
+  return insertedDeep(write, map, fresh);
+};

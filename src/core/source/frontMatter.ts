@@ -35,7 +35,8 @@ export function splitFrontMatter(text: string): FrontMatter | undefined {
 /** The prose of a Markdown file as a value: without the blank lines around it, `undefined` where there is none. */
 export function proseOf(body: string): string | undefined {
   const prose = body.replace(/^(?:[ \t]*\r?\n)+/u, '').trimEnd();
-  return prose === '' ? undefined : prose.replaceAll('\r\n', '\n');
+  if (prose === '') return undefined;
+  return prose.replaceAll('\r\n', '\n');
 }
 
 /** The body with other prose in it: the blank lines around the old prose stay, and so does the kind of line end. */

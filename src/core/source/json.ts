@@ -89,7 +89,8 @@ function outlineOf(text: string): { readonly keys: number; readonly parts: numbe
 export function endOfString(text: string, opening: number): number {
   let end = text.indexOf('"', opening + 1);
   while (end >= 0 && isEscaped(text, end)) end = text.indexOf('"', end + 1);
-  return end < 0 ? text.length : end;
+  if (end < 0) return text.length;
+  return end;
 }
 
 function isEscaped(text: string, index: number): boolean {

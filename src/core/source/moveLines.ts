@@ -45,9 +45,9 @@ export function movedLines(
   const lines = `${heads.join('')}${body}`;
   const fresh = `${place.needsBreak ? write.eol : ''}${lines}${lines.endsWith('\n') ? '' : write.eol}`;
 
-  return place.at <= removedLines.start
-    ? splice(splice(write.text, removedLines.start, removedLines.end, ''), place.at, place.at, fresh)
-    : splice(splice(write.text, place.at, place.at, fresh), removedLines.start, removedLines.end, '');
+  if (place.at <= removedLines.start)
+    return splice(splice(write.text, removedLines.start, removedLines.end, ''), place.at, place.at, fresh);
+  return splice(splice(write.text, place.at, place.at, fresh), removedLines.start, removedLines.end, '');
 }
 
 const isMapping = (node: unknown): node is Mapping => isMap(node);

@@ -51,7 +51,8 @@ class PlainReader {
   document(): Json {
     if (this.#line?.indent !== 0 || !keyStart.test(this.#line.content)) return giveUp();
     const data = this.#mapping(0, 0);
-    return this.#line === undefined ? data : giveUp();
+    if (this.#line === undefined) return data;
+    return giveUp();
   }
 
   /** Goes on to the next line that holds more than a comment. */
@@ -82,7 +83,8 @@ class PlainReader {
     if (!line || line.indent < above) return null;
     const isList = isItem(line.content);
     if (line.indent === above) return isList && mayBeLevel ? this.#sequence(above, depth + 1) : null;
-    return isList ? this.#sequence(line.indent, depth + 1) : this.#mapping(line.indent, depth + 1);
+    if (isList) return this.#sequence(line.indent, depth + 1);
+    return this.#mapping(line.indent, depth + 1);
   }
 
   #mapping(indent: number, depth: number): Json {
@@ -265,11 +267,13 @@ function resolved(text: string): Json {
   const isNumeric = (first >= 0x2b && first <= 0x2e) || (first >= 0x30 && first <= 0x39);
   if (isNumeric) {
     if (usualNumber.test(text)) return text === '-0' ? giveUp() : Number(text);
-    return anyNumber.test(text) ? giveUp() : text;
+    if (!anyNumber.test(text)) return text;
+    return giveUp();
   }
 
   const existing = words.get(text);
-  return existing === undefined ? text : existing;
+  if (existing === undefined) return text;
+  return existing;
 }
 
 const usualNumber = /^-?(?:0|[1-9]\d{0,14})(?:\.\d{1,15})?$/u;

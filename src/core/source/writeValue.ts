@@ -23,9 +23,8 @@ interface OneLine {
 /** How a text of JSON is set, where it is an object with something in it on one line. */
 export function oneLineOf(text: string): OneLine | undefined {
   const [, padding, gap] = /^\s*\{([ \t]*)"(?:[^"\\]|\\.)*"\s*:([ \t]*)[^\r\n]*$/u.exec(text.trimEnd()) ?? [];
-  return padding === undefined || gap === undefined
-    ? undefined
-    : { gap: gap.slice(0, 1), padding: padding.slice(0, 1) };
+  if (padding === undefined || gap === undefined) return undefined;
+  return { gap: gap.slice(0, 1), padding: padding.slice(0, 1) };
 }
 
 /** A key and its value as JSON. */
@@ -61,7 +60,8 @@ export function scalarText(value: Json, old: Node, { format, strings }: Writing,
   if (style === 'QUOTE_DOUBLE') return JSON.stringify(value);
   if (style === 'QUOTE_SINGLE' && /^[\x20-\x7E\u00A0-\uD7FF\uE000-\uFEFE]*$/u.test(value))
     return `'${value.replaceAll("'", "''")}'`;
-  return inBrackets && /[,[\]{}#:]/u.test(value) ? JSON.stringify(value) : oneLine(value);
+  if (inBrackets && /[,[\]{}#:]/u.test(value)) return JSON.stringify(value);
+  return oneLine(value);
 }
 
 export const stringifyKey = (key: string): string => oneLine(key);

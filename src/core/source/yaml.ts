@@ -127,11 +127,14 @@ function readBounded(text: string): Reading {
 
   const data = document.toJS({ maxAliasCount: 100 }) as Json;
 
-  return isDeeperThan(data, deepestLevel, partsOf) ? tooDeep : { value: sourceOf(text, data) };
+  if (isDeeperThan(data, deepestLevel, partsOf)) return tooDeep;
+  return { value: sourceOf(text, data) };
 }
 
-const partsOf = (value: Json): readonly Json[] =>
-  typeof value === 'object' && value !== null ? Object.values(value) : [];
+const partsOf = (value: Json): readonly Json[] => {
+  if (typeof value === 'object' && value !== null) return Object.values(value);
+  return [];
+};
 
 /** Where the first alias stands that repeats a value around it: what it says has no end. */
 function offsetOfEndlessAlias(document: Document.Parsed): number | undefined {
@@ -228,8 +231,10 @@ function rangeOf(document: Document.Parsed, path: Path, wantKey: boolean): reado
   return range;
 }
 
-const rangeIn = (node: Node | null): readonly [number, number] | undefined =>
-  node?.range ? [node.range[0], node.range[1]] : undefined;
+const rangeIn = (node: Node | null): readonly [number, number] | undefined => {
+  if (!node?.range) return undefined;
+  return [node.range[0], node.range[1]];
+};
 
 /** The pairs of a map by key. Kept with the map, since many places may be requested in one. */
 const pairs = new WeakMap<YAMLMap, ReadonlyMap<string, Pair>>();

@@ -42,13 +42,15 @@ export const inFlow = (text: string, map: Mapping): boolean => map.flow === true
 /** The offset just after the last line of a pair in a block mapping, with a comment that ends that line. */
 export function endOfPair(text: string, pair: Entry): number {
   const end = pair.value ? rangeOf(pair.value)[1] : text.indexOf(':', rangeOf(pair.key)[1]) + 1;
-  return end > 0 && text[end - 1] === '\n' ? end : endOfLine(text, end);
+  if (end > 0 && text[end - 1] === '\n') return end;
+  return endOfLine(text, end);
 }
 
 /** The offset just after the line that a place is in. */
 export function endOfLine(text: string, offset: number): number {
   const newline = text.indexOf('\n', offset);
-  return newline < 0 ? text.length : newline + 1;
+  if (newline < 0) return text.length;
+  return newline + 1;
 }
 
 /* ── adding inside ───────────────────────────────────────────────────────────────────────────────────────────── */
@@ -62,7 +64,8 @@ export function nodeAt(map: Mapping | undefined, path: Path): Node | undefined {
     else return undefined;
   }
 
-  return node === null || node === undefined || (isScalar(node) && node.value === null) ? undefined : node;
+  if (node === null || node === undefined || (isScalar(node) && node.value === null)) return undefined;
+  return node;
 }
 
 /** The mapping at a path. @throws {CannotEdit} where something else is there. */

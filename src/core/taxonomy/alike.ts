@@ -76,7 +76,8 @@ function better(a: UsedTerm, b: UsedTerm): boolean {
   if (inLabel !== other) return inLabel;
   if (a.isListed !== b.isListed) return a.isListed;
   if (a.uses !== b.uses) return a.uses > b.uses;
-  return a.term.length === b.term.length ? a.term < b.term : a.term.length < b.term.length;
+  if (a.term.length === b.term.length) return a.term < b.term;
+  return a.term.length < b.term.length;
 }
 
 /** Whether a label of one of two terms, or of the other, is a term as it is spelt. */
@@ -93,7 +94,8 @@ function stem(word: string): string {
   if (word.length > 4 && /(?:[sxz]|[cs]h)es$/u.test(word)) return word.slice(0, -2);
   if (word.length > 4 && word.endsWith('aux')) return `${word.slice(0, -3)}al`;
   if (word.length > 3 && /[^s]s$/u.test(word)) return word.slice(0, -1);
-  return word.length > 4 && word.endsWith('eux') ? word.slice(0, -1) : word;
+  if (word.length > 4 && word.endsWith('eux')) return word.slice(0, -1);
+  return word;
 }
 
 const keys: readonly { readonly textOf: (text: string) => string; readonly twin: Twin }[] = [
@@ -186,9 +188,9 @@ function misspelling(a: string, b: string): Twin | undefined {
   if (far === 1 && shorter >= longEnough.forOne)
     return { sure: Math.min(0.88, 0.6 + shorter / 40), why: 'they differ by one letter' };
 
-  return far === 2 && shorter >= longEnough.forTwo
-    ? { sure: Math.min(0.8, 0.45 + shorter / 50), why: 'they differ by two letters' }
-    : undefined;
+  if (far === 2 && shorter >= longEnough.forTwo)
+    return { sure: Math.min(0.8, 0.45 + shorter / 50), why: 'they differ by two letters' };
+  return undefined;
 }
 
 function isSwapped(a: string, b: string): boolean {

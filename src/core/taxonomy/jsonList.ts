@@ -34,15 +34,14 @@ export function readJsonList(text: string): ReadList {
   const terms: WantedTerm[] = [];
   const problem = takeAll(data, undefined, terms, 0);
 
-  return problem === undefined
-    ? { value: terms }
-    : {
-        problem: {
-          says: problem,
-          mend: 'Write a list of words, or of groups such as { "term": …, "label": …, "terms": [ … ] }.',
-          line: 1,
-        },
-      };
+  if (problem === undefined) return { value: terms };
+  return {
+    problem: {
+      says: problem,
+      mend: 'Write a list of words, or of groups such as { "term": …, "label": …, "terms": [ … ] }.',
+      line: 1,
+    },
+  };
 }
 
 const deepest = 32;
@@ -66,7 +65,8 @@ function takeAll(data: Json, under: string | undefined, terms: WantedTerm[], dep
 function withName(term: string, value: Json): Json {
   if (typeof value === 'string') return { term, label: value };
   if (isList(value)) return { term, terms: value };
-  return isObject(value) ? { term, ...value } : { term };
+  if (isObject(value)) return { term, ...value };
+  return { term };
 }
 
 function take(item: Json, under: string | undefined, terms: WantedTerm[], depth: number): string | undefined {
@@ -93,7 +93,8 @@ function take(item: Json, under: string | undefined, terms: WantedTerm[], depth:
   );
   const below = first(item, keys.below);
 
-  return below === undefined || below === null ? undefined : takeAll(below, term, terms, depth + 1);
+  if (below === undefined || below === null) return undefined;
+  return takeAll(below, term, terms, depth + 1);
 }
 
 const first = (item: JsonObject, names: readonly string[]): Json | undefined =>
@@ -106,5 +107,6 @@ function wordsOf(value: Json | undefined): string | Readonly<Record<string, stri
     (pair): pair is [string, string] => typeof pair[1] === 'string' && pair[1] !== '',
   );
 
-  return texts.length > 0 ? Object.fromEntries(texts) : undefined;
+  if (texts.length > 0) return Object.fromEntries(texts);
+  return undefined;
 }

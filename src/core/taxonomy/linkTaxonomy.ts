@@ -139,8 +139,10 @@ class Growing {
 }
 
 /** The labels of a term in every language. */
-const labelsOf = ({ label = {} }: TermDoc): readonly string[] =>
-  typeof label === 'string' ? [label] : Object.values(label).filter((wording) => wording !== undefined);
+const labelsOf = ({ label = {} }: TermDoc): readonly string[] => {
+  if (typeof label === 'string') return [label];
+  return Object.values(label).filter((wording) => wording !== undefined);
+};
 
 /** The synonyms of a term in every language. */
 const synonymsOf = ({ synonyms = [] }: TermDoc): readonly string[] => Object.values(synonyms).flat();

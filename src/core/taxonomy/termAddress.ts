@@ -15,9 +15,8 @@ export function addressMistake(pattern: string): { readonly says: string; readon
       says: `there is nothing called ${quote(unknown)} to put into the address of a term`,
       mend: didYouMean(unknown, places) ?? `Name ${list([...places], 'or')}.`,
     };
-  return names.includes('term') || names.includes('path')
-    ? undefined
-    : { says: 'every term would have the same address', mend: 'Put {term} or {path} into it.' };
+  if (names.includes('term') || names.includes('path')) return undefined;
+  return { says: 'every term would have the same address', mend: 'Put {term} or {path} into it.' };
 }
 
 /** The address of a term, made by the pattern of its taxonomy; `{path}` is the term with those above it. */

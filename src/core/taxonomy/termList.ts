@@ -176,7 +176,8 @@ function rowTerm(
   const cell = (name: string): string => cells.get(name) ?? '';
   const labels = languages.flatMap((language) => {
     const label = cell(`label:${language}`) || (language === languages[0] ? cell('label') : '');
-    return label === '' ? [] : [[language, label] as const];
+    if (label === '') return [];
+    return [[language, label] as const];
   });
   const [first] = labels;
   const term = cell('term') || slugify(first?.[1] ?? '');

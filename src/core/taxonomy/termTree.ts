@@ -25,11 +25,13 @@ export function termTree(
     (depth > deepest ? [] : (below.get(above) ?? [])).map((term) => {
       placed.add(term);
       const inside = grow(term, depth + 1);
-      return inside.length > 0 ? { term, terms: inside } : { term };
+      if (inside.length > 0) return { term, terms: inside };
+      return { term };
     });
 
   const tree = grow(undefined);
   const astray = listed.find(({ term }) => !placed.has(term));
 
-  return astray ? { astray } : { terms: Object.fromEntries(terms), tree };
+  if (astray) return { astray };
+  return { terms: Object.fromEntries(terms), tree };
 }

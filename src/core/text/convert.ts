@@ -42,7 +42,8 @@ export function markdownToTree(text: string): Converted {
 /** What HTML holds that a tree can keep; the rest is listed. */
 export function htmlToTree(html: string): Converted {
   const parsed = parseFragment(html, { scriptingEnabled: false });
-  return isNestedTooDeeply(parsed) ? nothingKept : unlessTooDeep(treeOfHtml(fromParse5(parsed) as HtmlRoot));
+  if (isNestedTooDeeply(parsed)) return nothingKept;
+  return unlessTooDeep(treeOfHtml(fromParse5(parsed) as HtmlRoot));
 }
 
 /** The result for a text that is nested deeper than any text may be: functions that call themselves for each level would run out of stack. */
@@ -51,7 +52,10 @@ const nothingKept: Converted = {
   lost: [{ what: 'what is nested too deeply', times: 1 }],
 };
 
-const unlessTooDeep = (converted: Converted): Converted => (isTooDeep(converted.tree) ? nothingKept : converted);
+const unlessTooDeep = (converted: Converted): Converted => {
+  if (isTooDeep(converted.tree)) return nothingKept;
+  return converted;
+};
 
 /** Elements that mean nothing stand around others: a parsed text may be nested deeper than the tree that is made of it. */
 const deepestParsed = 1000;
@@ -210,10 +214,10 @@ function childrenOf(html: string, losses: Losses): readonly JsonObject[] {
 }
 
 /** Whether there is anything in a node that a reader would see. */
-const saysSomething = (node: JsonObject): boolean =>
-  isList(node.children)
-    ? node.children.filter(isObject).some(saysSomething)
-    : node.type !== 'text' || String(node.value).trim() !== '';
+const saysSomething = (node: JsonObject): boolean => {
+  if (isList(node.children)) return node.children.filter(isObject).some(saysSomething);
+  return node.type !== 'text' || String(node.value).trim() !== '';
+};
 
 const isHtml = ({ type }: JsonObject): boolean => type === 'html';
 
@@ -228,10 +232,14 @@ const isInLine = ({ type }: JsonObject): boolean =>
 function loosened(node: JsonObject): JsonObject {
   const items = node.type === 'list' && isList(node.children) ? node.children.filter(isObject) : [];
   const isLoose = items.some(({ spread, children }) => spread === true && isList(children) && children.length < 2);
-  return isLoose ? { ...node, spread: true } : node;
+  if (!isLoose) return node;
+  return { ...node, spread: true };
 }
 
-const titled = ({ title }: Definition): JsonObject => (title ? { title } : {});
+const titled = ({ title }: Definition): JsonObject => {
+  if (!title) return {};
+  return { title };
+};
 
 /** A node without where it stood and without keys that hold nothing of their own. */
 const plainData = (node: JsonObject): JsonObject =>
@@ -248,5 +256,6 @@ function embedded(node: JsonObject): JsonObject {
   if (!isObject(link) || !isList(link.children) || link.children.length !== 1) return node;
   const entry = entryOf(link);
   const [label] = link.children;
-  return entry !== undefined && isObject(label) && label.value === entry ? { type: 'embed', entry } : node;
+  if (entry !== undefined && isObject(label) && label.value === entry) return { type: 'embed', entry };
+  return node;
 }

@@ -56,7 +56,8 @@ export function schemeOf(url: string): string | undefined {
 export function forbiddenScheme(url: string, schemes: readonly string[] = usualSchemes): string | undefined {
   const scheme = schemeOf(url);
   if (scheme === undefined || `${scheme}:` === entryScheme) return undefined;
-  return schemes.some((allowed) => allowed.toLowerCase() === scheme) ? undefined : scheme;
+  if (schemes.some((allowed) => allowed.toLowerCase() === scheme)) return undefined;
+  return scheme;
 }
 
 function decoded(path: string): string {

@@ -102,5 +102,6 @@ const unescaped = (text: string): string =>
   text.replace(/&(?:#x([0-9a-f]{1,6})|#([0-9]{1,7})|([A-Za-z]+));?/giu, (match, hex, decimal, name) => {
     const code = hex === undefined ? Number(decimal) : Number.parseInt(hex, 16);
     if (name !== undefined) return named[name] ?? match;
-    return code <= 0x10ffff ? String.fromCodePoint(code) : match;
+    if (code <= 0x10ffff) return String.fromCodePoint(code);
+    return match;
   });

@@ -20,7 +20,8 @@ interface Embedded {
 export function treeToMarkdown(tree: Json): string {
   const link = ({ entry, asset = '', alt = '' }: Embedded): string => {
     if (entry !== undefined) return `[${entry}](${entryScheme}${entry})`;
-    return isPictureName(asset) ? `![${alt}](${asset})` : `[${alt || asset}](${asset})`;
+    if (isPictureName(asset)) return `![${alt}](${asset})`;
+    return `[${alt || asset}](${asset})`;
   };
 
   return toMarkdown(tree as unknown as Root, {
@@ -100,10 +101,11 @@ export function lostInMarkdown(tree: JsonObject): readonly string[] {
 }
 
 /** An address with its scheme in small letters: what keeps harm out of HTML tells them apart. */
-const inSmall = (key: string, value: Json): Json =>
-  key === 'url' && typeof value === 'string'
-    ? value.replace(/^[a-z][a-z0-9+.-]*:/iu, (scheme) => scheme.toLowerCase())
-    : value;
+const inSmall = (key: string, value: Json): Json => {
+  if (key === 'url' && typeof value === 'string')
+    return value.replace(/^[a-z][a-z0-9+.-]*:/iu, (scheme) => scheme.toLowerCase());
+  return value;
+};
 
 /** Styles as class names, links to entries as links that say which: in the form that the conversion to HTML reads. */
 function withClasses(node: Json, isSafe: boolean): Json {

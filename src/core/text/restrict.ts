@@ -28,9 +28,8 @@ export function allowance(
 
   const mark = ownValue<MarkName>(markNames, type);
 
-  return mark === undefined || mark === 'embed'
-    ? undefined
-    : { name: mark, isAllowed: limits.marks?.includes(mark) ?? true };
+  if (mark === undefined || mark === 'embed') return undefined;
+  return { name: mark, isAllowed: limits.marks?.includes(mark) ?? true };
 }
 
 /**

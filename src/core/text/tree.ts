@@ -146,9 +146,8 @@ function unsoundness(node: Json, sort: Sort, depth: number): Unsound | undefined
 
   const missing = (shape.needs ?? []).find((key) => !Object.hasOwn(node, key));
 
-  return missing === undefined
-    ? undefined
-    : { says: `is a ${type} without \`${missing}\``, mend: `Add \`${missing}\`.`, path: [] };
+  if (missing === undefined) return undefined;
+  return { says: `is a ${type} without \`${missing}\``, mend: `Add \`${missing}\`.`, path: [] };
 }
 
 /** Whether parts are nested deeper than any text may be, without going down there. */
@@ -205,13 +204,16 @@ export function inPlace(nodes: readonly JsonObject[], expected: Sort = 'block'):
   return objects;
 }
 
-const innerOf = (node: JsonObject): readonly JsonObject[] =>
-  isList(node.children) ? node.children.filter(isObject) : [];
+const innerOf = (node: JsonObject): readonly JsonObject[] => {
+  if (!isList(node.children)) return [];
+  return node.children.filter(isObject);
+};
 
 /** What a node that is no part of a line becomes within one. */
 function withinLine(node: JsonObject): readonly JsonObject[] {
   if (node.type === 'embed') return [{ ...node, type: 'embedInline' }];
-  return node.type === 'code' ? [{ type: 'inlineCode', value: node.value ?? '' }] : innerOf(node);
+  if (node.type === 'code') return [{ type: 'inlineCode', value: node.value ?? '' }];
+  return innerOf(node);
 }
 
 /** What is between a place and parts that cannot be in it by themselves. */
@@ -236,7 +238,7 @@ export const entryScheme = 'entry:';
 /** The entry that a node points at, as `type/id`. */
 export function entryOf(node: JsonObject): string | undefined {
   if (typeof node.entry === 'string') return node.entry;
-  return node.type === 'link' && typeof node.url === 'string' && node.url.startsWith(entryScheme)
-    ? node.url.slice(entryScheme.length)
-    : undefined;
+  if (node.type === 'link' && typeof node.url === 'string' && node.url.startsWith(entryScheme))
+    return node.url.slice(entryScheme.length);
+  return undefined;
 }

@@ -2,7 +2,10 @@ import { clockReader } from './clock.ts';
 import { digitStyles, namedMonthStyles } from './days.ts';
 import type { ReadText, WritingStyle } from './style.ts';
 
-const isoDay: ReadText = (text) => (/^\d{4}-\d{2}-\d{2}$/u.test(text) ? text : undefined);
+const isoDay: ReadText = (text) => {
+  if (/^\d{4}-\d{2}-\d{2}$/u.test(text)) return text;
+  return undefined;
+};
 
 /** A day, and a time behind a blank, a comma or a dash. */
 const shape = /^(.*?\d{2})(?:,\s*|\s+[-–]\s+|\s+)(\d{1,2}(?:[:.h]\d{2})?(?:[:.]\d{2})?\s*(?:\p{L}[\p{L}.\s]*)?)$/u;
@@ -13,7 +16,8 @@ const offset = /^(.*?)\s*(?:(Z|UTC|GMT)|([+-]\d{2}):?(\d{2})?)$/u;
 /** A text without its distance to UTC, and that as values have it; nothing where none is written. */
 function withOffset(text: string): { readonly local: string; readonly says: string } | undefined {
   const [match, local = '', zero, hours, minutes = '00'] = offset.exec(text) ?? [];
-  return match === undefined ? undefined : { local, says: zero === undefined ? `${hours}:${minutes}` : 'Z' };
+  if (match === undefined) return undefined;
+  return { local, says: zero === undefined ? `${hours}:${minutes}` : 'Z' };
 }
 
 /** Days with a time behind them. What keeps a distance to UTC needs one in the text: nobody can tell it else. */
@@ -35,9 +39,8 @@ export const dayWithTimeStyles: readonly WritingStyle[] = [...digitStyles, ...na
         readClock(clock),
       ];
 
-      return date === undefined || time === undefined
-        ? undefined
-        : `${date}T${time}${String(time).length === 5 ? ':00' : ''}${stated?.says ?? ''}`;
+      if (date === undefined || time === undefined) return undefined;
+      return `${date}T${time}${String(time).length === 5 ? ':00' : ''}${stated?.says ?? ''}`;
     };
   },
 }));

@@ -15,6 +15,7 @@ export const fraction: WritingStyle = {
     const [, sign, integer = '0', above, below] = shape.exec(apart(text)) ?? [];
     if (above === undefined || Number(below) === 0) return undefined;
     const number = Number(integer) + Number(above) / Number(below);
-    return sign === '-' ? -number : number;
+    if (sign !== '-') return number;
+    return -number;
   },
 };

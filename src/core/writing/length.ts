@@ -5,8 +5,10 @@ import type { Choice, ReadNumber, ReadText, Target, WritingStyle } from './style
 
 /* ── the units of a field ────────────────────────────────────────────────────────────────────────────────────── */
 
-const unitsOf = ({ options: { units } }: Target): readonly Unit[] | undefined =>
-  Array.isArray(units) ? (units as readonly Unit[]) : undefined;
+const unitsOf = ({ options: { units } }: Target): readonly Unit[] | undefined => {
+  if (!Array.isArray(units)) return undefined;
+  return units as readonly Unit[];
+};
 
 /** The shortest unit that may be used: what a bare number counts where nothing says otherwise. */
 export const smallestUnit = (units: readonly Unit[] | undefined): Unit =>

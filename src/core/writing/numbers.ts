@@ -47,7 +47,8 @@ export const decimalMark: Choice = {
     const parts = new Intl.NumberFormat(main).formatToParts(1.5);
     const hasComma = parts.some(({ type, value }) => type === 'decimal' && value === ',');
 
-    return hasComma ? 'decimal-comma' : 'decimal-point';
+    if (hasComma) return 'decimal-comma';
+    return 'decimal-point';
   },
 };
 

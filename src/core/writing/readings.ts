@@ -37,7 +37,8 @@ function readersFor(target: Target): readonly Reader[] {
     marks.flatMap(([names, readNumber]): readonly Reader[] => {
       const read = names.includes(style.name) ? undefined : readerOf(style, target, readNumber);
       const isMarkTwice = names.length > 0 && numberReaders.has(style.name);
-      return read && !isMarkTwice ? [{ by: [style.name, ...names], read }] : [];
+      if (read && !isMarkTwice) return [{ by: [style.name, ...names], read }];
+      return [];
     }),
   );
 }

@@ -43,7 +43,8 @@ const signsOf = (code: string, language: string, displays: readonly CurrencyDisp
     const format = new Intl.NumberFormat(language, { style: 'currency', currency: code, currencyDisplay });
     return [1, 2].flatMap((number) => {
       const sign = format.formatToParts(number).find(({ type }) => type === 'currency')?.value;
-      return sign === undefined ? [] : [foldWord(sign)];
+      if (sign === undefined) return [];
+      return [foldWord(sign)];
     });
   });
 
@@ -103,7 +104,8 @@ export function unitOfWord(word: string, languages: readonly string[]): string |
   const codes = codesOfSign(languages).get(foldWord(word)) ?? [];
   if (codes.length > 0) return codes.length === 1 ? codes[0] : word;
   if (Intl.supportedValuesOf('currency').includes(word)) return word;
-  return word === '%' || knownUnit(word, languages) !== undefined ? word : undefined;
+  if (word === '%' || knownUnit(word, languages) !== undefined) return word;
+  return undefined;
 }
 
 function unitOf({ kind, options }: Target): string | undefined {

@@ -74,7 +74,10 @@ export class Weighing {
     if (used.size === 0 || !shown) return undefined;
 
     const families = [...preferred.values()];
-    const rank = (name: string): number => (families.includes(familyOf(name)) ? 0 : 1);
+    const rank = (name: string): number => {
+      if (families.includes(familyOf(name))) return 0;
+      return 1;
+    };
     const order = [...new Set(writingStyles.map(({ name }) => name))];
     const written = order.filter((name) => used.has(name)).toSorted((a, b) => rank(a) - rank(b));
     const { alike, reading } = shown;

@@ -106,7 +106,8 @@ export class CollectionStore extends ManyInFile<CollectionFile> implements Entry
     const text = decode(read.bytes);
     if ('problem' in text) return text;
     const elements = readCollection(text.value, this.#settings.way);
-    return 'problem' in elements ? elements : { value: { ...read, text: text.value, elements: elements.value } };
+    if ('problem' in elements) return elements;
+    return { value: { ...read, text: text.value, elements: elements.value } };
   }
 
   #readElement({ text, elements }: CollectionFile, { start, end, key }: Element): Outcome<EntryLine, Problem> {

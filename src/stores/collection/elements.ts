@@ -33,7 +33,8 @@ export function elementsIn(text: string, way: readonly string[]): Elements | und
     open = element.start;
   }
 
-  return text[open] === '{' || text[open] === '[' ? containerAt(text, open) : undefined;
+  if (text[open] === '{' || text[open] === '[') return containerAt(text, open);
+  return undefined;
 }
 
 /** What is in some brackets, one level deep. */

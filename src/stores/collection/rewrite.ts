@@ -47,7 +47,8 @@ export function rewrittenText(
 /** The text between an element and the one before it: a comma, and blanks around it. */
 function gapBefore(text: string, elements: readonly Element[], element: Element): string {
   const index = elements.indexOf(element);
-  return index === 0 ? usualGap(text, { elements }) : text.slice(elements[index - 1]?.end, element.from);
+  if (index === 0) return usualGap(text, { elements });
+  return text.slice(elements[index - 1]?.end, element.from);
 }
 
 /** The same as between the last two that are there; on lines of their own where there are no two. */
@@ -62,13 +63,15 @@ function firstGap(text: string, { elements, open }: Pick<Elements, 'elements'> &
   if (!first) return '\n  ';
   const start = open ?? text.lastIndexOf('\n', first.from);
   const gap = text.slice(open === undefined ? start : open + 1, first.from);
-  return /^\s*$/u.test(gap) && gap.includes('\n') ? gap.slice(gap.lastIndexOf('\n')) : ' ';
+  if (/^\s*$/u.test(gap) && gap.includes('\n')) return gap.slice(gap.lastIndexOf('\n'));
+  return ' ';
 }
 
 function closingGap(text: string, { elements, open, close }: Elements): string {
   const last = elements.at(-1);
   const gap = text.slice(last?.end ?? open + 1, close);
-  return last || gap.includes('\n') ? gap : '\n';
+  if (last || gap.includes('\n')) return gap;
+  return '\n';
 }
 
 /** A new element as the others are written: on one line, or each key on its own line. */
@@ -77,7 +80,8 @@ function elementText(text: string, { elements, isMap }: Elements, { key, text: j
   const isOnOneLine = last !== undefined && !text.slice(last.start, last.end).includes('\n');
   const indent = last ? indentBefore(text, last.from) : '  ';
   const written = isOnOneLine ? JSON.stringify(JSON.parse(json)) : json.replaceAll('\n', `\n${indent}`);
-  return isMap ? `${JSON.stringify(key)}: ${written}` : written;
+  if (!isMap) return written;
+  return `${JSON.stringify(key)}: ${written}`;
 }
 
 /** The blanks that a line begins with. */

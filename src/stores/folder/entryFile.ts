@@ -35,8 +35,10 @@ export interface Lies {
 }
 
 /** Reads the text of an entry's file. */
-export const readEntryFile = (lies: Lies, text: string): Outcome<EntryFile, Problem> =>
-  lies.file.endsWith('.md') ? readMarkdown(lies, text) : readData(lies, text);
+export const readEntryFile = (lies: Lies, text: string): Outcome<EntryFile, Problem> => {
+  if (lies.file.endsWith('.md')) return readMarkdown(lies, text);
+  return readData(lies, text);
+};
 
 /* ── Markdown with front matter ──────────────────────────────────────────────────────────────────────────────── */
 
@@ -125,7 +127,10 @@ function readData(lies: Lies, text: string): Outcome<EntryFile, Problem> {
 }
 
 /** An entry without a value is one all the same; a file without a character would be none. */
-const neverBlank = (text: string): string => (text.replace(/^\uFEFF/u, '').trim() === '' ? `${text}{}\n` : text);
+const neverBlank = (text: string): string => {
+  if (text.replace(/^\uFEFF/u, '').trim() !== '') return text;
+  return `${text}{}\n`;
+};
 
 /** JSON (RFC 8259) is stricter than YAML, which is what places and edits are worked out with. */
 function problemInJson(text: string): Problem {
@@ -229,5 +234,6 @@ function rewrite(
 /** The same file in the folder of another type. */
 function inFolderOf(type: string, file: string, above: string): string {
   const [folder = '', ...rest] = file.slice(above.length + 1).split('/');
-  return rest.length > 0 ? [above, type, ...rest].join('/') : [above, folder].join('/');
+  if (rest.length > 0) return [above, type, ...rest].join('/');
+  return [above, folder].join('/');
 }

@@ -2,10 +2,10 @@
  * What a file is called that keeps an entry: its identifier, with what a file system cannot hold, or takes for something
  * else, percent-encoded (RFC 3986). It reads back as the same identifier.
  */
-export const fileNameOf = (id: string): string =>
-  deviceName.test(id)
-    ? encoded(id.charAt(0)) + id.slice(1)
-    : id.replace(/[%<>:"\\|?*]|^[.~]|[. ]$/gu, (character) => encoded(character));
+export const fileNameOf = (id: string): string => {
+  if (deviceName.test(id)) return encoded(id.charAt(0)) + id.slice(1);
+  return id.replace(/[%<>:"\\|?*]|^[.~]|[. ]$/gu, (character) => encoded(character));
+};
 
 /** Names that stand for devices on some systems, whatever the ending. */
 const deviceName = /^(?:con|prn|aux|nul|com\d|lpt\d)(?:\.|$)/iu;

@@ -82,7 +82,8 @@ export class FolderStore implements EntryStore {
   }
 
   fingerprint({ files }: Part): string | undefined {
-    return Array.isArray(files) ? statesOf(this.#root, files) : undefined;
+    if (!Array.isArray(files)) return undefined;
+    return statesOf(this.#root, files);
   }
 
   *read({ files }: Part): Iterable<Item> {
@@ -100,7 +101,8 @@ export class FolderStore implements EntryStore {
 
   async locate({ file }: Place, path: Path, body?: string): Promise<Span> {
     const read = this.#last?.file === file ? this.#last : this.#readFile(file);
-    return 'read' in read ? read.read.locate(path, body) : textStart;
+    if ('read' in read) return read.read.locate(path, body);
+    return textStart;
   }
 
   async attempt({ stored, operations = [] }: EntryChange): Promise<void> {

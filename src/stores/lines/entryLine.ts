@@ -58,7 +58,8 @@ export class EntryLine {
     const rewritten = rewrite(this.#text, this.#source, { keys: this.#keys, usual: this.#usual }, operations);
     if (rewritten !== undefined && !this.#mayBreak && /[\r\n]/u.test(rewritten))
       throw new CannotEdit('the entry would not stay on one line');
-    return rewritten === undefined ? undefined : this.#mark + rewritten;
+    if (rewritten === undefined) return undefined;
+    return this.#mark + rewritten;
   }
 }
 

@@ -29,7 +29,8 @@ class Piece {
 
 function encodingOf(bytes: Buffer): 'latin1' | 'utf8' | 'unknown' {
   if (isAscii(bytes)) return 'latin1';
-  return isUtf8(bytes) ? 'utf8' : 'unknown';
+  if (isUtf8(bytes)) return 'utf8';
+  return 'unknown';
 }
 
 /** A line of a file, without what ends it. */

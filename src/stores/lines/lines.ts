@@ -149,7 +149,8 @@ export class LinesStore implements EntryStore {
       ...('value' in read ? { entry: read.value.entry } : {}),
       rewrite: (operations) => {
         const become = 'value' in read ? refusingEdits(file, () => read.value.rewrite(operations)) : text;
-        return become === undefined ? undefined : Buffer.from(become + ending, 'utf8');
+        if (become === undefined) return undefined;
+        return Buffer.from(become + ending, 'utf8');
       },
     };
   }
@@ -168,7 +169,8 @@ export class LinesStore implements EntryStore {
   #readText(text: ReturnType<Line['text']>): Outcome<EntryLine, Problem> {
     if (text === undefined) return { problem: tooLong() };
     const { keys, type } = this.#settings;
-    return 'problem' in text ? text : readEntryLine(text.value, keys, { type });
+    if ('problem' in text) return text;
+    return readEntryLine(text.value, keys, { type });
   }
 
   async #lineAt({ file, offset = 0, line: number = 1 }: Place): Promise<ReadLine | undefined> {

@@ -6,7 +6,8 @@ const isPart = (key: string): boolean => key !== '' && key === key.trim() && !ke
 /** The keys that lead to what a column holds. */
 export const partsOf = (column: string): readonly string[] => {
   const parts = column.split('.');
-  return parts.every(isPart) ? parts : [column];
+  if (parts.every(isPart)) return parts;
+  return [column];
 };
 
 /** Values by columns: groups of keys are columns with dots in their names. */

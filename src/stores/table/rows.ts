@@ -115,8 +115,10 @@ export function headedRows(allRows: readonly Row[]): HeadedRows | undefined {
 
 const filledIn = ({ cells }: Row): number => cells.filter(({ text }) => text.trim() !== '').length;
 
-const freeName = (name: string, usedNames: readonly string[]): string =>
-  usedNames.includes(name) ? freeName(`${name}-`, usedNames) : name;
+const freeName = (name: string, usedNames: readonly string[]): string => {
+  if (!usedNames.includes(name)) return name;
+  return freeName(`${name}-`, usedNames);
+};
 
 /** The text between the cells of a table: the sign that is most frequent in its first row that has one, outside quotes. */
 export function delimiterIn(text: string, file: string): string {

@@ -215,7 +215,8 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
     const names = columns.map((column) => nameOf(column, keys));
     const cells = columns.flatMap((column, index): readonly (readonly [string, Json])[] => {
       const value = cellValue(row.cells[index]?.text ?? '', cellKind(kinds, type, names[index] ?? column), separator);
-      return value === undefined ? [] : [[names[index] ?? column, value]];
+      if (value === undefined) return [];
+      return [[names[index] ?? column, value]];
     });
 
     return nested(cells);

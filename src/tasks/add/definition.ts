@@ -23,12 +23,16 @@ export type DefinitionCall =
     };
 
 /** Why no name can be made from some words. */
-export const unfitWords = (words: string): string | undefined =>
-  isName(nameFrom(words)) ? undefined : `no name can be made from that: ${nameRule}`;
+export const unfitWords = (words: string): string | undefined => {
+  if (isName(nameFrom(words))) return undefined;
+  return `no name can be made from that: ${nameRule}`;
+};
 
 /** The label, where it has to be written: only if the identifier said in words is another. */
-export const labelled = (words: string, name: string): { readonly label?: string } =>
-  words === name || words === humanize(name) ? {} : { label: words };
+export const labelled = (words: string, name: string): { readonly label?: string } => {
+  if (words === name || words === humanize(name)) return {};
+  return { label: words };
+};
 
 /** The two labels of a type, where one of them has to be written. */
 export function labelsOf(words: string, name: string, many: string | undefined): JsonObject | undefined {

@@ -65,7 +65,8 @@ export class FindingFilter {
       this.#known += 1;
       return undefined;
     }
-    return severity === finding.severity ? finding : { ...finding, severity };
+    if (severity === finding.severity) return finding;
+    return { ...finding, severity };
   }
 
   /** The removed parts. */

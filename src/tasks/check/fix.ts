@@ -98,7 +98,8 @@ export async function writeFixes(call: Call, chosen: readonly ChosenFix[]): Prom
         map: ({ entry }) => operations.get(keyOf(entry)) ?? [],
         fold: (some, stored) => {
           staging.see(stored.place.file);
-          return some.length === 0 ? undefined : transaction.change({ stored, operations: some });
+          if (some.length === 0) return undefined;
+          return transaction.change({ stored, operations: some });
         },
         unreadable: ({ place }) => staging.see(place.file),
         finish: () => undefined,
@@ -234,7 +235,8 @@ function choiceOf(mend: MendOf, chosen: readonly ChosenFix[]): Json | undefined 
   const shownFix = fixOf(mend);
   const picked = chosen.find(({ fix }) => fix.entry === shownFix.entry && fix.pointer === shownFix.pointer);
   if (picked) return mend.choices.find((choice) => equal(choice, picked.choice));
-  return mend.isSure ? mend.choices[0] : undefined;
+  if (!mend.isSure) return undefined;
+  return mend.choices[0];
 }
 
 function fixOf({ finding: located, before, choices, isKey, isSure }: MendOf): FixOf {
@@ -263,7 +265,8 @@ function resultOf(
       .filter((mend) => (choiceOf(mend, chosen) !== undefined) === isDone)
       .map((mend): FixOf => {
         const choice = choiceOf(mend, chosen);
-        return choice === undefined ? fixOf(mend) : { ...fixOf(mend), choices: [choice as FixOf['choices'][number]] };
+        if (choice === undefined) return fixOf(mend);
+        return { ...fixOf(mend), choices: [choice as FixOf['choices'][number]] };
       }),
   );
   return {

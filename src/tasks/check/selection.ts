@@ -42,7 +42,8 @@ export const isSelective = ({ what: subject = [], where, changedSince, file }: S
 /** By what entries are selected, where by several things by the narrowest. */
 export function selectedBy({ where, changedSince }: Selection): 'condition' | 'changes' | 'names' {
   if (where !== undefined) return 'condition';
-  return changedSince === undefined ? 'names' : 'changes';
+  if (changedSince === undefined) return 'names';
+  return 'changes';
 }
 
 /** Prepares a selection. @throws {Trouble} where it names something that there is not. */
@@ -108,10 +109,10 @@ const aboutOf = (finding: LocatedFinding): About => ({
   isUnreadable: finding.finding === 'unreadable-file',
 });
 
-const addressOf = ({ entry }: LocatedFinding): EntryAddress | undefined =>
-  entry === undefined
-    ? undefined
-    : { type: entry.slice(0, entry.indexOf('/')), id: entry.slice(entry.indexOf('/') + 1) };
+const addressOf = ({ entry }: LocatedFinding): EntryAddress | undefined => {
+  if (entry === undefined) return undefined;
+  return { type: entry.slice(0, entry.indexOf('/')), id: entry.slice(entry.indexOf('/') + 1) };
+};
 
 /** Whether something is intended. What cannot be read may be of any type, and any entry. */
 type NamePredicate = (about: About) => boolean;
@@ -267,7 +268,11 @@ function versionsIn(store: EntryStore, file: string, bytes: Buffer): ReadonlyMap
 function textsIn(value: Json | undefined): readonly string[] {
   if (typeof value === 'string') return [value];
   if (isList(value)) return value.flatMap(textsIn);
-  return isObject(value) ? Object.values(value).flatMap(textsIn) : [];
+  if (!isObject(value)) return [];
+  return Object.values(value).flatMap(textsIn);
 }
 
-const withoutFeed = (line: Buffer): Buffer => (line.at(-1) === 0x0a ? line.subarray(0, -1) : line);
+const withoutFeed = (line: Buffer): Buffer => {
+  if (line.at(-1) !== 0x0a) return line;
+  return line.subarray(0, -1);
+};

@@ -111,7 +111,8 @@ export async function checkSince(call: Call, typed: string): Promise<SinceResult
 /** The migrations that wait to be run, where the entries obey the model that is compared with. */
 function pendingFrom(workspace: Workspace, from: NamedModel) {
   const { contentRevision } = workspace.records;
-  return contentRevision === from.hash ? waiting(readMigrations(workspace.root), from.hash, workspace) : [];
+  if (contentRevision !== from.hash) return [];
+  return waiting(readMigrations(workspace.root), from.hash, workspace);
 }
 
 interface Placed {

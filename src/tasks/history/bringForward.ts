@@ -128,7 +128,8 @@ function settled({ root, store, sides, ways, isRight }: Settling, file: string):
   const versions = (['base', 'ours', 'theirs'] as const).map((side) => {
     const bytes = filesAt(root, sides[side], [file]).get(file);
     const read = bytes && store.wholeFile(file, bytes);
-    return read && 'value' in read ? read.value : undefined;
+    if (read && 'value' in read) return read.value;
+    return undefined;
   });
   const [base, ours, theirs] = versions;
   if (!base || !ours || !theirs) return undefined;

@@ -109,13 +109,16 @@ const leading = (
   );
 
 /** The steps between two revisions that no migration says, since no entry had to change. */
-const drafted = (from: Revision | undefined, to: Revision): readonly MigrationStep[] =>
-  from ? numbered(draftSteps(compare(from.model, to.model), to.model, () => undefined).map(({ data }) => data)) : [];
+const drafted = (from: Revision | undefined, to: Revision): readonly MigrationStep[] => {
+  if (!from) return [];
+  return numbered(draftSteps(compare(from.model, to.model), to.model, () => undefined).map(({ data }) => data));
+};
 
 const numbered = (steps: readonly Parameters<typeof readStep>[0][]): readonly MigrationStep[] =>
   steps.flatMap((data, index) => {
     const read = readStep(data, ['steps', index]);
-    return 'value' in read ? [read.value] : [];
+    if ('value' in read) return [read.value];
+    return [];
   });
 
 function stepsBetween(
@@ -197,12 +200,14 @@ function waysTo(
   ): Plan | undefined => {
     const planned = from && to && planMigration(steps, from.model, last);
     // What has to know all entries would see those of both branches.
-    return planned &&
+    if (
+      planned &&
       'value' in planned &&
       hashModel(planned.value.after.definition) === hashModel(to) &&
       stagesThatSeeAll(planned.value).length === 0
-      ? planned.value
-      : undefined;
+    )
+      return planned.value;
+    return undefined;
   };
 
   return {

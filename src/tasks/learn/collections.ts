@@ -36,7 +36,8 @@ export function collectionsIn(data: Json): readonly Collection[] {
   const collection = mapAt(data, [], 1);
   if (collection && Object.keys(data).length > 1 && areAlike(collection.entries)) return [collection];
   const inside = collectionsBelow(data, []);
-  return inside.length > 0 ? inside : [collection].filter((item) => item !== undefined);
+  if (inside.length > 0) return inside;
+  return [collection].filter((item) => item !== undefined);
 }
 
 /** The keys of a file on the way to its collections that lead to none. */
@@ -63,7 +64,8 @@ function collectionsBelow(data: JsonObject, above: readonly string[]): readonly 
 
     const map = mapAt(value, way, fewestInside);
     if (map && areAlike(map.entries)) return [map];
-    return way.length < deepest ? collectionsBelow(value, way) : [];
+    if (way.length < deepest) return collectionsBelow(value, way);
+    return [];
   });
 }
 
@@ -75,7 +77,8 @@ const isOfEntries = (items: readonly Json[]): items is readonly JsonObject[] =>
 function mapAt(data: JsonObject, way: readonly string[], fewest: number): Collection | undefined {
   const entries = Object.values(data);
   const isOne = entries.length >= fewest && entries.every(isObject) && Object.keys(data).every(isId);
-  return isOne ? { way, isMap: true, entries } : undefined;
+  if (!isOne) return undefined;
+  return { way, isMap: true, entries };
 }
 
 /** Whether most of some things have a key in common. */

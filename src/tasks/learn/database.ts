@@ -62,7 +62,8 @@ const unreachable = (error: unknown, address: string): Trouble =>
 
 function sayError(error: unknown): string {
   if (error instanceof AggregateError) return error.errors.map(sayError).join('; ');
-  return error instanceof Error ? error.message : String(error);
+  if (error instanceof Error) return error.message;
+  return String(error);
 }
 
 const tablesText = `

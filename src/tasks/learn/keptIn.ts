@@ -56,7 +56,8 @@ export function keptIn(
   }
 
   if (!endings.some((ending) => file.endsWith(ending))) return { problem: 'it is of no format that holds entries' };
-  return isDeep ? { value: 'entry' } : { problem: 'it lies in no folder that would tell its type' };
+  if (isDeep) return { value: 'entry' };
+  return { problem: 'it lies in no folder that would tell its type' };
 }
 
 /** The lists and maps that a file of JSON keeps entries in. */
@@ -84,9 +85,8 @@ function linesIn(root: string, file: string): Outcome<readonly EntrySource[], st
     .map(parsed)
     .filter((value): value is JsonObject => isObject(value as Json));
 
-  return sample.length === 0
-    ? { problem: 'none of its lines is an object of JSON' }
-    : { value: [{ way: 'lines', isMap: false, sample }] };
+  if (sample.length === 0) return { problem: 'none of its lines is an object of JSON' };
+  return { value: [{ way: 'lines', isMap: false, sample }] };
 }
 
 /** So many bytes of a file of lines are looked at. */
@@ -101,7 +101,8 @@ function startOf(file: string): Outcome<string, NotRead> {
   try {
     const bytes = Buffer.alloc(start);
     const read = bytes.subarray(0, fs.readSync(handle, bytes));
-    return file.endsWith('.gz') ? unzippedStart(read) : { value: read.toString('utf8') };
+    if (file.endsWith('.gz')) return unzippedStart(read);
+    return { value: read.toString('utf8') };
   } finally {
     fs.closeSync(handle);
   }
@@ -121,10 +122,10 @@ function unzippedStart(bytes: Buffer): Outcome<string, NotRead> {
 }
 
 /** Why a file is not read; of one that is too large also what to do. */
-const saysOf = ({ says: message, isTooLarge }: NotRead): string =>
-  isTooLarge
-    ? `${message}: let it be larger (--file-megabytes), or make lines of JSON of it (.ndjson), of any size`
-    : message;
+const saysOf = ({ says: message, isTooLarge }: NotRead): string => {
+  if (!isTooLarge) return message;
+  return `${message}: let it be larger (--file-megabytes), or make lines of JSON of it (.ndjson), of any size`;
+};
 
 function tableIn(file: string, statedEncoding: Encoding | undefined): Outcome<readonly EntrySource[], string> {
   const bytes = readBytes(file);

@@ -108,7 +108,8 @@ function foldersOf(folders: readonly string[]): readonly StoreOptions[] {
     ...(otherFolders.length < folders.length ? [{ folder: contentFolder }] : []),
     ...otherFolders.flatMap((folder) => {
       const type = nameFrom(folder);
-      return isName(type) ? [{ folder: `${contentFolder}/${folder}`, type }] : [];
+      if (!isName(type)) return [];
+      return [{ folder: `${contentFolder}/${folder}`, type }];
     }),
   ];
 }

@@ -249,9 +249,8 @@ class TypeReader {
     const { SymbolFlags } = this.#ts;
     if (!symbol || !(symbol.flags & (SymbolFlags.Interface | SymbolFlags.TypeAlias | SymbolFlags.Class)))
       return undefined;
-    return !this.#isOfLanguage(symbol) && this.#parametersOf(symbol).length === 0 && this.#isThing(type)
-      ? symbol
-      : undefined;
+    if (!this.#isOfLanguage(symbol) && this.#parametersOf(symbol).length === 0 && this.#isThing(type)) return symbol;
+    return undefined;
   }
 
   /** Whether something is declared by the language itself. */
@@ -315,7 +314,8 @@ class TypeReader {
 
     const values = schemas.map((object) => ('const' in object ? object.const : undefined));
 
-    return values.every((value) => value !== undefined) ? { enum: values as Json[] } : { anyOf: schemas };
+    if (values.every((value) => value !== undefined)) return { enum: values as Json[] };
+    return { anyOf: schemas };
   }
 
   #list(type: TS.Type, address: string): JsonObject {

@@ -62,7 +62,8 @@ export function orderOf(sort: readonly string[], types: readonly Type[], model: 
 function compareRanks(first: number | string, other: number | string, collator: Intl.Collator): number {
   if (typeof first === 'number' && typeof other === 'number') return first - other;
   if (typeof first === 'string' && typeof other === 'string') return collator.compare(first, other);
-  return typeof first === 'number' ? -1 : 1;
+  if (typeof first !== 'number') return 1;
+  return -1;
 }
 
 /** `range desc` and `-range` go down. */
@@ -98,6 +99,7 @@ export class Rows {
   }
 
   done(): readonly Row[] {
-    return this.#order.isSorted ? this.#first() : this.#rows;
+    if (this.#order.isSorted) return this.#first();
+    return this.#rows;
   }
 }

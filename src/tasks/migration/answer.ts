@@ -119,8 +119,10 @@ async function writeAnswer(call: Call, typed: string | undefined, step: number |
 }
 
 /** An answer that gives the value which its text stands for. */
-const withValue = (answer: Answer, value: Json | undefined): Answer =>
-  value === undefined || !('text' in answer) ? answer : { ...answer, value };
+const withValue = (answer: Answer, value: Json | undefined): Answer => {
+  if (value === undefined || !('text' in answer)) return answer;
+  return { ...answer, value };
+};
 
 /**
  * What a text stands for that a person gives as the value of a field, and that is written as people write: `3,5 m`. Nothing
@@ -138,7 +140,8 @@ function valueMeant(
   if (!field || field.common.many || takesFill(optionValue(text), field, model)) return undefined;
 
   const { values, isSure } = meaningOf(text, field, model.context);
-  return isSure ? values[0] : undefined;
+  if (!isSure) return undefined;
+  return values[0];
 }
 
 /** The keys of a step by which it says how values are carried over. */

@@ -141,8 +141,10 @@ function stepResult(
 }
 
 /** What was stated of renames and moves is stated by the steps now. */
-const takenOver = (root: string): readonly WantedChange[] =>
-  fs.existsSync(path.join(root, statedFile)) ? [{ file: statedFile }] : [];
+const takenOver = (root: string): readonly WantedChange[] => {
+  if (!fs.existsSync(path.join(root, statedFile))) return [];
+  return [{ file: statedFile }];
+};
 
 /** Where a migration starts: where the entries stand, or where those end that wait to be run. */
 async function startOf(to: NamedModel, workspace: Workspace) {

@@ -48,7 +48,8 @@ export function listedMigration({ root, modelHash, records }: Workspace, file: M
   const name = (hash: string): string => {
     const revision = revisionOf(hash, revisions);
     if (revision) return `revision ${revision.revision}`;
-    return hash === modelHash ? 'the working files' : `model ${hash.slice(0, 8)}`;
+    if (hash === modelHash) return 'the working files';
+    return `model ${hash.slice(0, 8)}`;
   };
 
   const { number, about, steps, from, to } = file.migration;
@@ -74,7 +75,8 @@ export function listedMigration({ root, modelHash, records }: Workspace, file: M
  */
 function stands(root: string, { state, plan }: Run, obeyedHash: string | undefined): boolean {
   if (state !== 'done') return state !== 'undone';
-  return plan.from === plan.to || obeyedHash === plan.from ? standsAt(root, plan.files) !== 'before' : true;
+  if (plan.from === plan.to || obeyedHash === plan.from) return standsAt(root, plan.files) !== 'before';
+  return true;
 }
 
 function stateOf(
@@ -88,5 +90,6 @@ function stateOf(
   if (run?.state === 'done' || wasRun(root, file, obeyedHash)) return 'run';
   if (migration.steps.some(({ open }) => open !== undefined)) return 'open';
   if (obeyedHash !== undefined && obeyedHash !== migration.from) return 'waiting';
-  return rehearsedContent(root, hash) === undefined ? 'drafted' : 'rehearsed';
+  if (rehearsedContent(root, hash) === undefined) return 'drafted';
+  return 'rehearsed';
 }

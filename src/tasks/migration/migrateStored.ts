@@ -54,9 +54,8 @@ export function stagingPass(
       const { operations } = migrated.draft;
       const added = newEntries(migrated);
       staging.see(stored.place.file);
-      return operations.length + added.length === 0
-        ? undefined
-        : transaction.change({ stored: stored, operations, added });
+      if (operations.length + added.length === 0) return undefined;
+      return transaction.change({ stored: stored, operations, added });
     },
     unreadable: ({ place }) => staging.see(place.file),
     finish: () => undefined,
@@ -64,5 +63,7 @@ export function stagingPass(
 }
 
 /** A step that cannot be treated as an entry, as an error with its place; any other error as it is. */
-const asTrouble = (error: unknown, file: MigrationFile): unknown =>
-  error instanceof EntryMisfit ? misfitTrouble(file, error.misfit) : error;
+const asTrouble = (error: unknown, file: MigrationFile): unknown => {
+  if (error instanceof EntryMisfit) return misfitTrouble(file, error.misfit);
+  return error;
+};

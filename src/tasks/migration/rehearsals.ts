@@ -21,7 +21,8 @@ export function rehearsedContent(root: string, migration: string): string | unde
   if (text === undefined) return undefined;
   try {
     const rehearsal = Rehearsal.parse(JSON.parse(text));
-    return rehearsal.migration === migration ? rehearsal.content : undefined;
+    if (rehearsal.migration !== migration) return undefined;
+    return rehearsal.content;
   } catch {
     return undefined;
   }

@@ -18,8 +18,10 @@ export type Sample = z.output<typeof Sample>;
 const valuesOfEach = 3;
 
 /** The values that are shown as examples of a step. */
-export const samplesOf = (held: HeldSamples | undefined): readonly Sample[] =>
-  held ? tellingest(held).flatMap(rowsOf) : [];
+export const samplesOf = (held: HeldSamples | undefined): readonly Sample[] => {
+  if (!held) return [];
+  return tellingest(held).flatMap(rowsOf);
+};
 
 function rowsOf({ entry, changes, becomes }: StepSample): readonly Sample[] {
   if (becomes !== undefined) return [{ entry, pointer: '', becomes }];

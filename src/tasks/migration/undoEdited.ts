@@ -194,13 +194,15 @@ function sentBy(run: Run, steps: readonly MigrationStep[], { root, store }: Read
 function linked(type: string, old: string, current: string | undefined, isAfter: boolean): readonly string[] {
   if (current === undefined) return [];
   if (isAfter) return type === old ? [current] : [];
-  return type === current ? [old] : [];
+  if (type !== current) return [];
+  return [old];
 }
 
 /** A file as the journal of a run keeps it, where it holds one entry. */
 function keptFile(root: string, run: Run, store: EntryStore, side: NonNullable<FileChange['before']>) {
   const file = store.wholeFile(side.path, keptBytes(root, run, side));
-  return file && 'value' in file ? file.value : undefined;
+  if (file && 'value' in file) return file.value;
+  return undefined;
 }
 
 const keptBytes = (root: string, run: Run, { hash }: NonNullable<FileChange['before']>): Buffer =>
@@ -233,7 +235,8 @@ function outcomeOf(change: FileChange, way: Way): FileOutcome {
   const state = stateOf(way.root, change);
   if (state === 'as-left') return { ...none, target: 'as-before' };
   if (state === 'as-before') return none;
-  return state === 'deleted' ? deletedOutcome(change) : editedOutcome(change, way);
+  if (state === 'deleted') return deletedOutcome(change);
+  return editedOutcome(change, way);
 }
 
 /** What somebody deleted stays deleted: that is an edit as well. */

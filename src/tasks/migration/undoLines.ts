@@ -96,7 +96,8 @@ export function pairsOf<T>(
     const entry = entryOf(item);
     const candidates = entry === undefined ? [] : (unused.get(entry.id) ?? []);
     const index = candidates.findIndex((other) => !isSameType || entryOf(other)?.type === entry?.type);
-    return index < 0 ? undefined : candidates.splice(index, 1)[0];
+    if (index < 0) return undefined;
+    return candidates.splice(index, 1)[0];
   };
 
   const same = new Map(oldItems.map((item) => [item, take(item, true)] as const));

@@ -34,14 +34,16 @@ function sayItem(field: Field, item: Json, language: string, saying: ValueContex
         const inner = kind.maps ? fields.get('value') : fields.get(key);
         const wording = inner ? sayValue(inner, value, language, saying) : asStored(value);
         // What is made of others itself is in brackets, or nobody knows what belongs to what.
-        return inner && isMade(inner) ? `${key} (${wording})` : `${key} ${wording}`;
+        if (inner && isMade(inner)) return `${key} (${wording})`;
+        return `${key} ${wording}`;
       })
       .join(', ');
 
   const named = termIn(field, item, language, saying) ?? entryIn(field, item, saying);
   const text = named ?? kind.say?.(item, language, options) ?? asStored(item);
 
-  return saying.isShort && typeof item === 'string' ? text.replace(` (${item})`, '') : text;
+  if (saying.isShort && typeof item === 'string') return text.replace(` (${item})`, '');
+  return text;
 }
 
 /** A term by what readers see of it. */
@@ -59,7 +61,8 @@ function termIn(
   const lender = term.borrowedFrom === undefined ? taxonomy : taxonomies.get(term.borrowedFrom);
   const label = ownValue(lender?.definition.terms ?? {}, used.term)?.label;
   const text = wordsIn(label, [language, ...context.languages]);
-  return text === undefined ? used.term : `${text} (${used.term})`;
+  if (text === undefined) return used.term;
+  return `${text} (${used.term})`;
 }
 
 /** A reference by what its target is called. */
@@ -67,7 +70,11 @@ function entryIn({ kind, options }: Field, item: Json, { model, titles }: ValueC
   if (typeof item !== 'string' || !kind.links) return undefined;
   const [link] = kind.links(item, options, model.context);
   const title = link && link.isWithin === undefined ? titles.get(`${link.to.type}/${link.to.id}`) : undefined;
-  return title === undefined ? undefined : `${title} (${item})`;
+  if (title === undefined) return undefined;
+  return `${title} (${item})`;
 }
 
-const asStored = (item: Json): string => (typeof item === 'string' ? item : JSON.stringify(item));
+const asStored = (item: Json): string => {
+  if (typeof item === 'string') return item;
+  return JSON.stringify(item);
+};

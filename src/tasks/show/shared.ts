@@ -33,7 +33,8 @@ export function showShared({ model }: Pick<Workspace, 'model'>, name: string): S
     ...(kind ? { on: kind.on } : {}),
     fields: Object.entries(fields).flatMap(([fieldName, definition]) => {
       const linked = linkField({ type: name }, fieldName, definition, readingOrder);
-      return linked ? [fieldShown(linked, model)] : [];
+      if (!linked) return [];
+      return [fieldShown(linked, model)];
     }),
     options: { ...kind?.options },
     reaches: [...model.types.values()].flatMap((type) =>

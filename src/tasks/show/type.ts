@@ -120,7 +120,8 @@ export function fieldShown(
 /** `computed: entry.a + entry.b`, `counts item.shelf` */
 function computedGist(computed: Field['common']['computed']): string {
   if (!computed) return '';
-  return 'cel' in computed ? `computed: ${computed.cel}` : `counts ${computed.count}`;
+  if ('cel' in computed) return `computed: ${computed.cel}`;
+  return `counts ${computed.count}`;
 }
 
 /** `1–8 items` */

@@ -83,7 +83,8 @@ export function readWanted(from: string, languages: readonly string[]): readonly
 
 function readerFor(ending: string): (text: string, languages: readonly string[]) => ReadList {
   if (ending === '.json') return readJsonList;
-  return tables.has(ending) ? readTable : readPlainList;
+  if (tables.has(ending)) return readTable;
+  return readPlainList;
 }
 
 /** What files that hold terms are called: lists, a term on each line, and tables. */
@@ -99,7 +100,8 @@ function wordsOf(taxonomy: Taxonomy): ReadonlyMap<string, string> {
 }
 
 function fileOf({ fileOf: placed }: Workspace, { name, isOpen }: Taxonomy): string {
-  return isOpen ? termsFileOf(name) : (placed(['taxonomies', name]) ?? `model/taxonomies/${name}.yaml`);
+  if (isOpen) return termsFileOf(name);
+  return placed(['taxonomies', name]) ?? `model/taxonomies/${name}.yaml`;
 }
 
 /** Terms that are to be written, and where they come from and go. */

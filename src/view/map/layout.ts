@@ -104,8 +104,10 @@ interface Routed extends Point {
 
 /** A way that was not laid out: from the one box to the other. */
 function straight(from: PlacedBox | undefined, to: PlacedBox | undefined): Routed {
-  const middle = (box: PlacedBox | undefined): Point =>
-    box ? { x: box.x + box.width / 2, y: box.y + box.height / 2 } : { x: 0, y: 0 };
+  const middle = (box: PlacedBox | undefined): Point => {
+    if (box) return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+    return { x: 0, y: 0 };
+  };
   const [start, end] = [middle(from), middle(to)];
   return { points: [start, end], x: (start.x + end.x) / 2, y: (start.y + end.y) / 2 };
 }
@@ -173,9 +175,8 @@ const heightOf = (rows: readonly Row[]): number =>
 
 function countOf({ what: category, entries, terms }: Box): string {
   if (category === 'kit') return 'kit';
-  return category === 'taxonomy'
-    ? `${terms ?? 0} ${terms === 1 ? 'term' : 'terms'}`
-    : `${entries ?? 0} ${entries === 1 ? 'entry' : 'entries'}`;
+  if (category === 'taxonomy') return `${terms ?? 0} ${terms === 1 ? 'term' : 'terms'}`;
+  return `${entries ?? 0} ${entries === 1 ? 'entry' : 'entries'}`;
 }
 
 /** What an arrow says: its field; how many on either side, its name from there, how often it is used. */

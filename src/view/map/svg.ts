@@ -145,8 +145,10 @@ const text = (x: number, y: number, look: string, label: string): string =>
 
 const n = (number: number): string => String(Math.round(number * 10) / 10);
 
-const titleOf = ({ workspace, since }: MapResult): string =>
-  since === undefined ? `The model of ${workspace}` : `The model of ${workspace}, compared with ${since.name}`;
+const titleOf = ({ workspace, since }: MapResult): string => {
+  if (since === undefined) return `The model of ${workspace}`;
+  return `The model of ${workspace}, compared with ${since.name}`;
+};
 
 function descriptionOf({ boxes, arrows }: MapResult): string {
   const labels = new Map(boxes.map((box) => [idOf(box), box.label]));

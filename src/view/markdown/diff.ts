@@ -32,8 +32,10 @@ function whatOf({ address, says: message, sure: certainty, reasons, arrives }: C
   return `${code(address)} ${escaped(message)}${guessed}${reach}`;
 }
 
-const withWhy = (word: string, reason: string | undefined): string =>
-  reason === undefined ? word : `${word}: ${reason}`;
+const withWhy = (word: string, reason: string | undefined): string => {
+  if (reason === undefined) return word;
+  return `${word}: ${reason}`;
+};
 
 function reachOf({ impact }: Change): string {
   if (!impact || impact.of === 0) return '';

@@ -49,7 +49,10 @@ export function rehearseMarkdown(result: RehearseResult): string {
 const mostListed = 20;
 const longest = 60;
 
-const more = (total: number): string => (total > mostListed ? ` (the first ${mostListed} are listed)` : '');
+const more = (total: number): string => {
+  if (total > mostListed) return ` (the first ${mostListed} are listed)`;
+  return '';
+};
 
 function reachOf({ entries, made: created, open }: RehearseResult['steps'][number]): string {
   const parts = [
@@ -57,7 +60,8 @@ function reachOf({ entries, made: created, open }: RehearseResult['steps'][numbe
     ...(created.length > 0 ? [count(created.length, 'entry is new', 'entries are new')] : []),
     ...(open === undefined ? [] : [`**open:** ${escaped(open)}`]),
   ];
-  return parts.length === 0 ? 'none' : parts.join('<br>');
+  if (parts.length === 0) return 'none';
+  return parts.join('<br>');
 }
 
 const examplesOf = ({ samples }: RehearseResult['steps'][number]): string =>
@@ -66,7 +70,10 @@ const examplesOf = ({ samples }: RehearseResult['steps'][number]): string =>
       if (becomes !== undefined) return `${code(entry)} → ${code(becomes)}`;
       const field = escaped(sayPointer(pointer));
       if (movedTo !== undefined) return `${code(entry)} ${field} → ${escaped(sayPointer(movedTo))}`;
-      const side = (value: unknown): string => (value === undefined ? 'nothing' : escaped(oneLine(value, longest)));
+      const side = (value: unknown): string => {
+        if (value === undefined) return 'nothing';
+        return escaped(oneLine(value, longest));
+      };
       return `${code(entry)} ${field}: ${side(before)} → ${side(after)}`;
     })
     .join('<br>');

@@ -166,14 +166,17 @@ function laid(before: Json | undefined, after: Json | undefined): Node {
   return joined(
     ...wordsOf(before, after).map(({ value, added, removed }) => {
       if (added) return <ins>{cut(value)}</ins>;
-      return removed ? <del>{cut(value)}</del> : withoutMiddle(value);
+      if (removed) return <del>{cut(value)}</del>;
+      return withoutMiddle(value);
     }),
   );
 }
 
 /** What both texts have, where it is long without its middle: what differs is what matters. */
-const withoutMiddle = (text: string): string =>
-  text.length > 2 * aside + 20 ? `${text.slice(0, aside).trimEnd()} … ${text.slice(-aside).trimStart()}` : text;
+const withoutMiddle = (text: string): string => {
+  if (text.length > 2 * aside + 20) return `${text.slice(0, aside).trimEnd()} … ${text.slice(-aside).trimStart()}`;
+  return text;
+};
 
 /** So much of what both texts have is shown on either side of what differs. */
 const aside = 60;

@@ -32,7 +32,8 @@ export function linksOf({ types, shared, taxonomies }: ReportResult): Links {
     rowOf: (field) => {
       let address = field;
       while (!rows.has(address) && address.includes('.')) address = address.slice(0, address.lastIndexOf('.'));
-      return address.includes('.') ? idOf('field', address) : idOf('type', address);
+      if (address.includes('.')) return idOf('field', address);
+      return idOf('type', address);
     },
   };
 }

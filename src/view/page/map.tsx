@@ -40,7 +40,8 @@ export function mapWords({ boxes, arrows }: MapResult): Node {
 
   const end = (id: string): Child => {
     const box = boxesById.get(id);
-    return box ? to(placeOf(box), box.label) : id;
+    if (!box) return id;
+    return to(placeOf(box), box.label);
   };
 
   return table({

@@ -30,12 +30,16 @@ export const small = (...children: readonly Child[]): Node => <small>{joined(...
 export const quoted = (value: Json): Node => <q>{cut(sayJson(value))}</q>;
 
 /** What is made of a value, where there is one. */
-export const ifGiven = <T,>(value: T | undefined, make: (value: T) => Child): Child =>
-  value === undefined ? undefined : make(value);
+export const ifGiven = <T,>(value: T | undefined, make: (value: T) => Child): Child => {
+  if (value === undefined) return undefined;
+  return make(value);
+};
 
 /** The same of some things, where there are any. */
-export const madeOfAny = <L extends readonly unknown[]>(items: L, make: (items: L) => Child): Child =>
-  items.length === 0 ? undefined : make(items);
+export const madeOfAny = <L extends readonly unknown[]>(items: L, make: (items: L) => Child): Child => {
+  if (items.length === 0) return undefined;
+  return make(items);
+};
 
 /** A bar of some length out of twenty, never empty where there is anything. */
 export const bar = (part: number, total: number): Node => (
@@ -127,4 +131,7 @@ export function sayJson(value: Json | undefined): string {
 /** So much of a long text is shown. */
 const longest = 240;
 
-export const cut = (text: string): string => (text.length > longest ? `${text.slice(0, longest).trimEnd()}…` : text);
+export const cut = (text: string): string => {
+  if (text.length > longest) return `${text.slice(0, longest).trimEnd()}…`;
+  return text;
+};

@@ -15,7 +15,8 @@ function* csv({ columns, rows }: ListResult): Iterable<string> {
     if (column.opened.length === 0) return [column.name];
     const inside = new Set<string>();
     for (const { values } of rows) for (const name of partsOf(column, values).keys()) inside.add(name);
-    return inside.size === 0 ? [column.name] : [...inside];
+    if (inside.size === 0) return [column.name];
+    return [...inside];
   });
   const columnNames = [...new Set(['type', 'id', ...names])];
   const line = (cells: readonly string[]): string => `${cells.map((cell) => written(cell, ',', false)).join(',')}\r\n`;

@@ -16,8 +16,10 @@ export interface ReportItem
 export const mistakeName = 'model-mistake';
 
 /** What a finding means, whatever it is found in. */
-export const meaningOf = (name: string): string =>
-  name === mistakeName ? 'The model has a mistake.' : (findings[name as FindingName] ?? name);
+export const meaningOf = (name: string): string => {
+  if (name === mistakeName) return 'The model has a mistake.';
+  return findings[name as FindingName] ?? name;
+};
 
 /** All that a check found: mistakes in the model, or findings in entries where there are none. */
 export function* toldBy({ mistakes, findings }: CheckResult): Iterable<ReportItem> {
@@ -35,4 +37,7 @@ const field = (pointer: string): string =>
     .map((part) => part.replaceAll('~1', '/').replaceAll('~0', '~'))
     .join('.');
 
-const sentence = (text: string): string => (/[.!?…]$/u.test(text) ? text : `${text}.`);
+const sentence = (text: string): string => {
+  if (/[.!?…]$/u.test(text)) return text;
+  return `${text}.`;
+};

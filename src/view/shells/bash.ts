@@ -75,7 +75,8 @@ function wordsOf(line: string): readonly Word[] {
 /** What Bash replaces, without a backslash at its end that waits for a sign to quote. */
 function completeParts(replaced: string, open: Open): string {
   const backslashes = /\\*$/u.exec(replaced)?.[0].length ?? 0;
-  return open !== "'" && backslashes % 2 === 1 ? replaced.slice(0, -1) : replaced;
+  if (open !== "'" && backslashes % 2 === 1) return replaced.slice(0, -1);
+  return replaced;
 }
 
 /** The rest of a word, so that it goes on with exactly these signs. An exclamation mark calls history even in double quotes. */

@@ -31,4 +31,7 @@ fi
 };
 
 /** A word and what it is, with a tab between: identifiers hold no control character. */
-export const inColumns = ({ word, about }: Candidate): string => (about ? `${word}\t${about}` : word);
+export const inColumns = ({ word, about }: Candidate): string => {
+  if (!about) return word;
+  return `${word}\t${about}`;
+};

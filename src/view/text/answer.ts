@@ -57,16 +57,16 @@ const yesMeans: Readonly<Record<Question['yes'], string>> = {
 /** What a yes to a question does. */
 function yesTo({ yes, suggest }: Question): string {
   if (!suggest) return yesMeans[yes];
-  return typeof suggest.cel === 'string'
-    ? `what ${suggest.cel} gives`
-    : `${oneLine(suggest.value ?? null, 40)} for all`;
+  if (typeof suggest.cel === 'string') return `what ${suggest.cel} gives`;
+  return `${oneLine(suggest.value ?? null, 40)} for all`;
 }
 
 /** What an answer to a question means. */
 export function wayOf(question: Question, answer: Question['answers'][number]): string {
   if (answer === 'yes') return yesTo(question);
   const isLeft = answer === 'no' && question.suggest !== undefined;
-  return isLeft ? yesMeans.leave : ways[answer];
+  if (isLeft) return yesMeans.leave;
+  return ways[answer];
 }
 
 /** What is reported above a question that is asked: which step it is about, and what the entries say. */

@@ -58,7 +58,8 @@ function wordLines({ option, before, after }: Change, { paint, width }: Look): r
         .filter((part) => !part[without])
         .map(({ added, removed, value }) => (added || removed ? brush(value) : value))
         .join('');
-      return changes === '' ? [] : [`    ${brush(mark)} ${head}${wrap(changes, width - indent.length, indent)}`];
+      if (changes === '') return [];
+      return [`    ${brush(mark)} ${head}${wrap(changes, width - indent.length, indent)}`];
     };
 
     return [...side('added', '-', (text) => paint.bad(text)), ...side('removed', '+', (text) => paint.good(text))];
@@ -82,7 +83,8 @@ export function signOf({ change, before, after }: Change): '+' | '-' | '~' {
   if (change === 'shared-changed' && before === undefined) return '+';
   if (change === 'shared-changed' && after === undefined) return '-';
   if (change.endsWith('-added')) return '+';
-  return change.endsWith('-removed') ? '-' : '~';
+  if (change.endsWith('-removed')) return '-';
+  return '~';
 }
 
 function signText(change: Change, { paint }: Look): string {

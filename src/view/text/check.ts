@@ -133,8 +133,10 @@ function capped(findings: LocatedFinding[], limit: number): LocatedFinding[] {
   });
 }
 
-const mark = (severity: LocatedFinding['severity'], { paint }: Look): string =>
-  severity === 'error' ? paint.bad(glyphs.wrong) : paint.warn(glyphs.warn);
+const mark = (severity: LocatedFinding['severity'], { paint }: Look): string => {
+  if (severity === 'error') return paint.bad(glyphs.wrong);
+  return paint.warn(glyphs.warn);
+};
 
 function fileText(findings: readonly LocatedFinding[], look: Look): string {
   const { paint, width } = look;

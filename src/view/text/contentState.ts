@@ -14,8 +14,8 @@ export function contentStateText({ state, revision, migration }: ContentState, l
     case 'unknown':
       return `\n${paint.warn(glyphs.warn)} Which recorded model the entries obey is not known.\n${next('lumbrik entry revision', 'to see which they would, and to say it', look)}`;
     case 'behind':
-      return migration === undefined
-        ? `\n${paint.warn(glyphs.warn)} The entries obey ${obeyed}, and the model has moved on.\n${next('lumbrik migration draft', 'to bring them along', look)}`
-        : `\n${paint.warn(glyphs.warn)} The entries obey ${obeyed}; ${paint.name(migration)} has not been run.\n${next('lumbrik migration rehearse', 'to see what it would do', look)}`;
+      if (migration === undefined)
+        return `\n${paint.warn(glyphs.warn)} The entries obey ${obeyed}, and the model has moved on.\n${next('lumbrik migration draft', 'to bring them along', look)}`;
+      return `\n${paint.warn(glyphs.warn)} The entries obey ${obeyed}; ${paint.name(migration)} has not been run.\n${next('lumbrik migration rehearse', 'to see what it would do', look)}`;
   }
 }

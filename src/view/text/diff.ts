@@ -4,10 +4,11 @@ import { glyphs, type Look, next } from '../look.ts';
 import { changeText, sayEntries, sayReaders } from './change.ts';
 
 /** What brings the entries along: the migration that is drafted, or a draft. */
-const migrationHint = ({ migration }: DiffResult, look: Look): string =>
-  migration
-    ? next(`lumbrik migration rehearse ${migration.number}`, `what ${migration.file} does to the entries`, look)
-    : next('lumbrik migration draft', 'to bring the entries along', look);
+const migrationHint = ({ migration }: DiffResult, look: Look): string => {
+  if (migration)
+    return next(`lumbrik migration rehearse ${migration.number}`, `what ${migration.file} does to the entries`, look);
+  return next('lumbrik migration draft', 'to bring the entries along', look);
+};
 
 /** Two models compared: each change with its effect, then the worst of all of them. */
 export function diffText(result: DiffResult, look: Look, areWordsShown = false): string {

@@ -57,12 +57,12 @@ export const lossesText = (
   { lost, as }: Pick<ExportEntriesResult, 'lost' | 'as'>,
   { paint }: Look,
   outcome = 'was left out',
-): string =>
-  lost.length === 0
-    ? ''
-    : `${paint.warn(glyphs.warn)} ${paint.strong(`What ${as} cannot hold ${outcome}`)}\n${lost
-        .map(
-          ({ says: message, entries, example }) =>
-            `  ${message} ${paint.soft(`· ${count(entries, 'entry', 'entries')}, such as ${example}`)}\n`,
-        )
-        .join('')}\n`;
+): string => {
+  if (lost.length === 0) return '';
+  return `${paint.warn(glyphs.warn)} ${paint.strong(`What ${as} cannot hold ${outcome}`)}\n${lost
+    .map(
+      ({ says: message, entries, example }) =>
+        `  ${message} ${paint.soft(`· ${count(entries, 'entry', 'entries')}, such as ${example}`)}\n`,
+    )
+    .join('')}\n`;
+};

@@ -37,14 +37,15 @@ function nextText({ fixes, unsure, written }: Pick<FixResult, 'fixes' | 'unsure'
     return `${next('lumbrik check', 'to look at the entries as they are now', look)}${next('lumbrik migration undo', 'to take it back, byte for byte', look).trimStart()}`;
   const write = fixes.length > 0 ? next('lumbrik check --fix --yes', 'to write what is sure', look) : '';
   const ask = unsure.length > 0 ? next('lumbrik check --fix --ask', 'to choose the others, one by one', look) : '';
-  return write === '' ? ask : write + ask.trimStart();
+  if (write === '') return ask;
+  return write + ask.trimStart();
 }
 
 /** The same while a person is asked: sure parts, and nothing of what to do next. */
-export const sureText = ({ fixes }: FixResult, look: Look): string =>
-  fixes.length === 0
-    ? ''
-    : `${entriesText(fixes, look)}\n${look.paint.strong(count(fixes.length, 'fix', 'fixes'))} that ${fixes.length === 1 ? 'is' : 'are'} sure\n`;
+export const sureText = ({ fixes }: FixResult, look: Look): string => {
+  if (fixes.length === 0) return '';
+  return `${entriesText(fixes, look)}\n${look.paint.strong(count(fixes.length, 'fix', 'fixes'))} that ${fixes.length === 1 ? 'is' : 'are'} sure\n`;
+};
 
 const entriesText = (fixes: readonly FixOf[], look: Look): string =>
   [...grouped(fixes, ({ entry, file }) => `${entry} ${file}`).values()]

@@ -122,7 +122,10 @@ function questionsText({ questions, workspace, files }: LearnResult, look: Look)
     ]);
   const more = questions.length - rows.length;
   const [first] = questions;
-  const below = (file: string): string => (workspace === '.' ? file : `${workspace}/${file}`);
+  const below = (file: string): string => {
+    if (workspace === '.') return file;
+    return `${workspace}/${file}`;
+  };
   const written = ['model/', ...files.filter((file) => !file.startsWith('model/'))].map(below);
   const hint = `${more > 0 ? `and ${count(more, 'more')}; ` : ''}each stands above its field, with what to write instead; or take ${listSome(written, 4)} away, and learn anew with --as ${first ? shellWord(addressesOf(first)) : ''}=${first?.answers[1]?.as}`;
 
@@ -206,9 +209,8 @@ function oddText({ summary }: LearnResult, look: Look): string {
 /** Why entries cannot make a type of a name. */
 function whyUnfit(name: string): string {
   if (!isName(name)) return nameRule;
-  return isDeviceName(name)
-    ? 'it is the name of a device on some systems, and no file can be called so there'
-    : 'another one is called so but for large and small letters, and their files would be one on some systems';
+  if (isDeviceName(name)) return 'it is the name of a device on some systems, and no file can be called so there';
+  return 'another one is called so but for large and small letters, and their files would be one on some systems';
 }
 
 /** What is in no field, no type and no entry, in sentences. */

@@ -77,10 +77,11 @@ export function undoText(result: UndoResult, look: Look): string {
   ].join('');
 }
 
-const modelWords = ({ modelFrom }: UndoResult): string =>
-  modelFrom === undefined
-    ? 'The entries obey the older model again; the files in model/ still say the newer one (--model takes them back too).'
-    : `The entries obey the older model again, and so do the files in model/: as they were at commit ${modelFrom.slice(0, 12)}.`;
+const modelWords = ({ modelFrom }: UndoResult): string => {
+  if (modelFrom === undefined)
+    return 'The entries obey the older model again; the files in model/ still say the newer one (--model takes them back too).';
+  return `The entries obey the older model again, and so do the files in model/: as they were at commit ${modelFrom.slice(0, 12)}.`;
+};
 
 /** What was edited since the run: what of it is kept, and what is not. */
 function editsText({ kept: remaining, lostEdits }: UndoResult, { paint, width }: Look): string {
@@ -167,10 +168,10 @@ export function listText({ migrations, aside }: MigrationListResult, look: Look)
 }
 
 /** Journals that could not be read, and where they are. */
-const asideText = (aside: MigrationListResult['aside'], { paint }: Look): string =>
-  aside.length === 0
-    ? ''
-    : `\n${paint.warn(glyphs.warn)} ${count(aside.length, 'journal')} could not be read, and ${aside.length === 1 ? 'is' : 'are'} kept in ${aside.join(', ')}\n`;
+const asideText = (aside: MigrationListResult['aside'], { paint }: Look): string => {
+  if (aside.length === 0) return '';
+  return `\n${paint.warn(glyphs.warn)} ${count(aside.length, 'journal')} could not be read, and ${aside.length === 1 ? 'is' : 'are'} kept in ${aside.join(', ')}\n`;
+};
 
 /** As much of a file's name as fits beside the other columns. */
 const nameWidth = 40;

@@ -128,8 +128,10 @@ function fieldText({ label: typeLabel }: TypeTold, field: FieldTold, look: Look)
   return parts.filter(Boolean).join('\n');
 }
 
-const block = (title: string, body: string, { paint }: Look): string =>
-  body === '' ? '' : `${paint.soft(title)}\n${body}`;
+const block = (title: string, body: string, { paint }: Look): string => {
+  if (body === '') return '';
+  return `${paint.soft(title)}\n${body}`;
+};
 
 function filledText(field: FieldTold): string {
   const line = (title: string, filled: number, total: number): readonly string[] => [
@@ -160,8 +162,10 @@ function sizesText(field: FieldTold, { paint }: Look): string {
     ]);
 
   if (sizes) {
-    const inUnits = ({ size, says: message }: typeof sizes.median): string =>
-      sizes.of === 'characters' ? count(size, 'character') : message;
+    const inUnits = ({ size, says: message }: typeof sizes.median): string => {
+      if (sizes.of !== 'characters') return message;
+      return count(size, 'character');
+    };
     rows.push(['Smallest', `${inUnits(sizes.smallest)}  ${paint.name(sizes.smallest.entry)}`]);
     rows.push(['In the middle', `${sizes.isRounded ? 'about ' : ''}${inUnits(sizes.median)}`]);
     rows.push(['Largest', `${inUnits(sizes.largest)}  ${paint.name(sizes.largest.entry)}`]);
@@ -169,7 +173,8 @@ function sizesText(field: FieldTold, { paint }: Look): string {
 
   if (items) rows.push(['Items', `${items.smallest} to ${items.largest}, in the middle ${items.median}`]);
 
-  return rows.length === 0 ? '' : `${alignedRows(rows, [])}\n`;
+  if (rows.length === 0) return '';
+  return `${alignedRows(rows, [])}\n`;
 }
 
 function valuesText(field: FieldTold, look: Look): string {
@@ -179,13 +184,14 @@ function valuesText(field: FieldTold, look: Look): string {
   const isTelling = !field.sizes || field.frequent.some(({ count: times }) => times > 1);
   const frequent = isTelling ? field.frequent : [];
 
-  return frequent.length === 0
-    ? ''
-    : bars(
-        frequent.map(({ says: message, count: times }) => [oneLine(message, 40), times]),
-        field.values,
-        look,
-      ) + under;
+  if (frequent.length === 0) return '';
+  return (
+    bars(
+      frequent.map(({ says: message, count: times }) => [oneLine(message, 40), times]),
+      field.values,
+      look,
+    ) + under
+  );
 }
 
 function overText({ over, values, sizes, address }: FieldTold, look: Look): string {

@@ -43,7 +43,8 @@ function typeText(current: TypeTold | undefined, then: TypeTold | undefined, loo
   ];
   const rows = pairs.flatMap(([first, other]) => {
     const row = rowOf(first, other, look);
-    return row ? [row] : [];
+    if (!row) return [];
+    return [row];
   });
   const remaining = pairs.length - rows.length;
   const same = remaining === 0 ? '' : `  ${paint.soft(`${count(remaining, 'field')} as before`)}\n`;
@@ -70,7 +71,8 @@ function goneFields({ fields }: TypeTold, then: TypeTold): readonly FieldTold[] 
 /** `+` new, `-` gone. */
 function sign(current: unknown, then: unknown, { paint }: Look): string {
   if (!then) return `${paint.good('+')} `;
-  return current ? '' : `${paint.bad('-')} `;
+  if (current) return '';
+  return `${paint.bad('-')} `;
 }
 
 /** What differs of one field; nothing where nothing does. */

@@ -33,7 +33,6 @@ function endText({ entries, stated }: Pick<RenameResult, 'entries' | 'stated'>, 
   const { paint } = look;
   if (entries !== undefined)
     return `  ${paint.soft(entries === 0 ? 'No entry mentions it.' : `${count(entries, 'file')} of entries followed: no revision is recorded yet that they would have to obey.`)}\n${next('lumbrik migration undo', 'to take it back, model and entries', look)}`;
-  return stated.length === 0
-    ? `  ${paint.soft('It is back where it was: nothing is stated any more.')}\n`
-    : next('lumbrik diff', 'what that does to the entries, which lumbrik migration draft carries over', look);
+  if (stated.length === 0) return `  ${paint.soft('It is back where it was: nothing is stated any more.')}\n`;
+  return next('lumbrik diff', 'what that does to the entries, which lumbrik migration draft carries over', look);
 }

@@ -102,18 +102,23 @@ function healthText({ errors, warnings, standing: state }: Shown<'workspace'>, l
   if (state.state === 'behind') return '';
   if (errors > 0)
     return `\n${paint.bad(glyphs.wrong)} ${count(errors, 'error')} in the entries\n${next('lumbrik check', 'where, and how to mend them', look)}`;
-  return warnings > 0
-    ? `\n${paint.warn(glyphs.warn)} ${count(warnings, 'warning')} in the entries\n${next('lumbrik check', 'tells which they are', look)}`
-    : '';
+  if (warnings > 0)
+    return `\n${paint.warn(glyphs.warn)} ${count(warnings, 'warning')} in the entries\n${next('lumbrik check', 'tells which they are', look)}`;
+  return '';
 }
 
 /* ── types and fields ────────────────────────────────────────────────────────────────────────────────────────── */
 
 type FieldShown = Shown<'field'>['field'];
 
-const requiredWord = (field: FieldShown): string =>
-  field.computed ? 'computed' : ({ always: 'required', published: 'once published' }[field.required as 'always'] ?? '');
-const kindWord = ({ kind, many }: FieldShown): string => (many ? `many ${kind}` : kind);
+const requiredWord = (field: FieldShown): string => {
+  if (field.computed) return 'computed';
+  return { always: 'required', published: 'once published' }[field.required as 'always'] ?? '';
+};
+const kindWord = ({ kind, many }: FieldShown): string => {
+  if (!many) return kind;
+  return `many ${kind}`;
+};
 
 function typeText(result: Shown<'type'>, look: Look): string {
   const { paint, width } = look;
@@ -161,7 +166,10 @@ const fromText = ({ from }: FieldShown): string =>
   from.map(({ what: category, name }) => `${category === 'field' ? 'shared' : category} ${name}`).join(', ');
 
 /** The label of a field where it says more than its name does. */
-const labelWord = ({ name, label }: FieldShown): string => (label === humanize(keyOfField(name)) ? '' : label);
+const labelWord = ({ name, label }: FieldShown): string => {
+  if (label === humanize(keyOfField(name))) return '';
+  return label;
+};
 
 function fieldTable(fields: readonly FieldShown[], titled: string | undefined, look: Look): string {
   const { paint } = look;

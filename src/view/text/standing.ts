@@ -43,7 +43,6 @@ function toDo({ standing: state, errors, warnings, changed, types }: Overview, l
   if (errors > 0) return next('lumbrik check', 'to see what is wrong, with a way to mend it', look);
   if (changed.length > 0) return next('lumbrik diff', 'to see what the changes do to the entries', look);
   if (moved !== '') return moved;
-  return warnings > 0
-    ? next('lumbrik check', 'to see the warnings', look)
-    : next('lumbrik advice', 'to see what may be better in the model', look);
+  if (warnings > 0) return next('lumbrik check', 'to see the warnings', look);
+  return next('lumbrik advice', 'to see what may be better in the model', look);
 }

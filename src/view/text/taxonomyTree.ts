@@ -49,7 +49,8 @@ function askedText({ about, labels, synonyms, address, places }: NonNullable<Tre
     .filter(([, value]) => value !== '')
     .map(([fact, value]) => `  ${paint.soft(padRight(fact, 8))}  ${wrap(value, width - 12, ' '.repeat(12))}\n`);
 
-  return rows.length > 0 ? `\n${rows.join('')}` : '';
+  if (rows.length > 0) return `\n${rows.join('')}`;
+  return '';
 }
 
 function treeLines(

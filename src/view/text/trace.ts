@@ -22,8 +22,10 @@ type Node = Of<'around'>['pointsAt'];
 
 function aroundText({ pointsAt, pointedAtBy, siblings, entry }: Of<'around'>, look: Look): string {
   const { paint } = look;
-  const tree = (title: string, root: Node): string =>
-    root.next.length === 0 ? '' : `\n${paint.soft(`  ${title}`)}\n${treeLines(root, '  ', look).join('\n')}\n`;
+  const tree = (title: string, root: Node): string => {
+    if (root.next.length === 0) return '';
+    return `\n${paint.soft(`  ${title}`)}\n${treeLines(root, '  ', look).join('\n')}\n`;
+  };
   const beside = siblings.map(
     ({ parent, field, entries }) => `  ${paint.name(parent)}  ${paint.soft(field)}  ${entries.join(', ')}`,
   );
@@ -64,8 +66,10 @@ function nodeText(
 }
 
 /** `published, to be seen from 2027-01-01` */
-const hiddenText = ({ why: reason, date }: NonNullable<Node['hidden']>): string =>
-  reason === 'not-yet' ? `published, to be seen from ${date}` : `published, not to be seen since ${date}`;
+const hiddenText = ({ why: reason, date }: NonNullable<Node['hidden']>): string => {
+  if (reason === 'not-yet') return `published, to be seen from ${date}`;
+  return `published, not to be seen since ${date}`;
+};
 
 function publishingText({ entry, order, blocked, ok }: Of<'publishing'>, look: Look): string {
   const { paint } = look;

@@ -20,5 +20,7 @@ export const placeText = ({ file, line, column }: NonNullable<ErrorResult['error
   [file, line, column].filter((part) => part !== undefined).join(':');
 
 /** The first letter large, unless it begins something that is typed as it is: `migrations/0001-….yaml`. */
-const capital = (text: string): string =>
-  /^[^\s]*[./`]/u.test(text) ? text : text.charAt(0).toUpperCase() + text.slice(1);
+const capital = (text: string): string => {
+  if (/^[^\s]*[./`]/u.test(text)) return text;
+  return text.charAt(0).toUpperCase() + text.slice(1);
+};

@@ -5,8 +5,10 @@ import { type Look, next, oneLine, table } from '../look.ts';
 /** What an expression gives: alone, or for entries side by side. */
 export function tryText({ rows, more }: TryResult, look: Look): string {
   const { paint, width } = look;
-  const shown = ({ value, failed }: TryResult['rows'][number]): string =>
-    failed === undefined ? oneLine(value ?? null, width) : paint.bad(failed);
+  const shown = ({ value, failed }: TryResult['rows'][number]): string => {
+    if (failed === undefined) return oneLine(value ?? null, width);
+    return paint.bad(failed);
+  };
   const [first] = rows;
   if (rows.length === 1 && first?.entry === undefined && first) return `${shown(first)}\n`;
   if (rows.length === 0) return 'There is no entry of that type yet.\n';

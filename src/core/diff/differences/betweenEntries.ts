@@ -56,7 +56,8 @@ export function countBetweenEntries(difference: OptionOfField, models: ComparedM
   if (!mayHit(directionOf(oldField.kind, difference)) && !isAsked) return undefined;
   if (option === 'to' && staysAmong(ownValue(oldField, 'to'), difference.after)) {
     const settled = writtenOut(difference, between);
-    return isAsked ? settledBeside(brokenBetween(difference, models), settled) : settled;
+    if (!isAsked) return settled;
+    return settledBeside(brokenBetween(difference, models), settled);
   }
   return brokenBetween(difference, models);
 }
@@ -64,10 +65,10 @@ export function countBetweenEntries(difference: OptionOfField, models: ComparedM
 /** Counts entries in which an option comes to be broken that holds between entries. */
 function brokenBetween({ type, field, option }: OptionOfField, models: ComparedModels): Counter {
   const names = ownValue(optionsBetween, option) ?? [];
-  const isHere = (finding: Finding): boolean =>
-    finding.finding === 'too-few-pointing'
-      ? finding.by === `${type}.${field}`
-      : finding.entry.type === type && isInField(finding.path, field);
+  const isHere = (finding: Finding): boolean => {
+    if (finding.finding === 'too-few-pointing') return finding.by === `${type}.${field}`;
+    return finding.entry.type === type && isInField(finding.path, field);
+  };
 
   return crossEntryCounter(
     models,
@@ -88,7 +89,8 @@ const settledBeside = (broken: Counter, settled: Counter): Counter => ({
   impact: () => {
     const [breaks, settles] = [broken.impact(), settled.impact()];
     if (breaks.hits === 0) return settles;
-    return settles.hits === 0 ? breaks : { ...breaks, says: `${breaks.says}; ${settles.says}` };
+    if (settles.hits === 0) return breaks;
+    return { ...breaks, says: `${breaks.says}; ${settles.says}` };
   },
 });
 
@@ -106,7 +108,8 @@ function writtenOut(difference: OptionOfField, between: Model): Counter {
     type,
     ({ fields }) => {
       const value = itemsOf(between, difference, fields).find(isAlone);
-      return value === undefined ? false : { value };
+      if (value === undefined) return false;
+      return { value };
     },
     (hits, total, _worst, [first]) =>
       `${share(hits, total, ['says', 'say'])} an identifier alone, which gets its type: “${String(first?.value)}” becomes “${target}/${String(first?.value)}”`,

@@ -18,5 +18,6 @@ export function changeOptions(
   const [only, ...rest] = hurt;
   const isLacking = group.some(({ option }) => option === 'required') && rest.length === 0;
   const usual = isLacking ? only?.usual : undefined;
-  return usual !== undefined && takes(address, usual) ? withSuggestion(step, { value: usual }) : step;
+  if (usual !== undefined && takes(address, usual)) return withSuggestion(step, { value: usual });
+  return step;
 }

@@ -20,16 +20,16 @@ export interface EntriesSent {
 }
 
 /** What entries would lack where they go. */
-const sayLacking = (lacking: ReadonlyMap<string, number>): string =>
-  lacking.size === 0
-    ? ''
-    : `; required there is ${listSome([...lacking].map(([name, times]) => `\`${name}\`, which ${groupThousands(times)} would lack`))}`;
+const sayLacking = (lacking: ReadonlyMap<string, number>): string => {
+  if (lacking.size === 0) return '';
+  return `; required there is ${listSome([...lacking].map(([name, times]) => `\`${name}\`, which ${groupThousands(times)} would lack`))}`;
+};
 
 /** What entries have that finds no place where they go. */
-const sayLost = (lost: ReadonlyMap<string, number>): string =>
-  lost.size === 0
-    ? ''
-    : `; lost would be ${listSome([...lost].map(([name, times]) => `\`${name}\` of ${groupThousands(times)}`))}, for which it has no field`;
+const sayLost = (lost: ReadonlyMap<string, number>): string => {
+  if (lost.size === 0) return '';
+  return `; lost would be ${listSome([...lost].map(([name, times]) => `\`${name}\` of ${groupThousands(times)}`))}, for which it has no field`;
+};
 
 export const entriesSent = defineDifference<EntriesSent>({
   name: 'entries-sent',

@@ -34,7 +34,8 @@ export const fieldAdded = defineDifference<FieldAdded>({
     const lacking = lackingCounter(difference, models);
     if (!by) return lacking;
     const pointing = pointingCounter(models, by);
-    return lacking ? eitherCounter(lacking, pointing) : pointing;
+    if (!lacking) return pointing;
+    return eitherCounter(lacking, pointing);
   },
   field: ({ type, field }) => ({ type, field, side: 'after' }),
   draft: {
@@ -43,7 +44,8 @@ export const fieldAdded = defineDifference<FieldAdded>({
       const drafted = step(address, fieldAdded.definition, impactOf(fieldAdded));
       const suggest = suggestedFill(fieldAdded, after);
       const isTaken = suggest?.value === undefined || takes(address, suggest.value);
-      return suggest && isTaken ? withSuggestion(drafted, suggest) : drafted;
+      if (suggest && isTaken) return withSuggestion(drafted, suggest);
+      return drafted;
     },
   },
 });
@@ -52,7 +54,8 @@ export const fieldAdded = defineDifference<FieldAdded>({
 function asksPointing({ type, field }: FieldAdded, after: Model): string | undefined {
   const linked = after.types.get(type);
   const added = linked && fieldNamed(linked, field);
-  return added && (added.kind.pointsAt(added.options).inverseMin ?? 0) > 0 ? added.address : undefined;
+  if (added && (added.kind.pointsAt(added.options).inverseMin ?? 0) > 0) return added.address;
+  return undefined;
 }
 
 /** Entries that lack a value that they have to have. */
@@ -72,7 +75,8 @@ const eitherCounter = (first: Counter, second: Counter): Counter => ({
   impact: () => {
     const [firstImpact, other] = [first.impact(), second.impact()];
     if (firstImpact.hits === 0) return other;
-    return other.hits === 0 ? firstImpact : { ...firstImpact, says: `${firstImpact.says}; ${other.says}` };
+    if (other.hits === 0) return firstImpact;
+    return { ...firstImpact, says: `${firstImpact.says}; ${other.says}` };
   },
 });
 
@@ -90,7 +94,8 @@ const gistOf = (field: FieldDoc): string =>
 
 function requirement({ required }: FieldDoc, word: string): string {
   if (required === undefined) return '';
-  return required === 'published' ? `${word} once published` : word;
+  if (required !== 'published') return word;
+  return `${word} once published`;
 }
 
 /** What entries may get in a new field, as far as its definition and its neighbours tell; `undefined` where they do not. */
@@ -108,7 +113,8 @@ function suggestedFill({ type, field, definition }: FieldAdded, after: ModelDoc)
     ownValue(fields, source)?.kind === 'text' &&
     ownValue(fields, source)?.localized === undefined;
 
-  return isText ? { cel: `entry.${celName(source)}.${slugCall(after.languages[0] ?? '')}` } : undefined;
+  if (!isText) return undefined;
+  return { cel: `entry.${celName(source)}.${slugCall(after.languages[0] ?? '')}` };
 }
 
 /** What fills a new field: of a slug, its source. */

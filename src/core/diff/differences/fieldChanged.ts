@@ -47,8 +47,10 @@ export const fieldChanged = defineDifference<FieldChanged>({
 });
 
 /** `many` has two bounds in one option; each counts on its own. */
-const partsOf = ({ option, before, after }: OptionDifference): readonly OptionPart[] =>
-  option === 'many' ? splitMany(before, after) : [{ option, before, after }];
+const partsOf = ({ option, before, after }: OptionDifference): readonly OptionPart[] => {
+  if (option === 'many') return splitMany(before, after);
+  return [{ option, before, after }];
+};
 
 function optionCounter(difference: FieldChanged, models: ComparedModels): Counter | undefined {
   const { type, field, option, oldField, after, isReshaped = false } = difference;
@@ -86,7 +88,8 @@ function loneCounter(difference: FieldChanged, between: Model): Counter {
       const value = valuesOf(between, difference, fields).find(
         (value) => linked !== undefined && value !== undefined && !equal(value, inLists(linked, value)),
       );
-      return value === undefined ? false : { value };
+      if (value === undefined) return false;
+      return { value };
     },
     (hits, total) => `${share(hits, total)} one value alone, which becomes a list`,
   );
@@ -185,7 +188,8 @@ function violations(
       const value = valuesOf(between, { type: newField.type, field: newField.name }, fields).find(
         (value) => value !== undefined && areNew(passed(value, status), passes(value, status)),
       );
-      return value === undefined ? false : measured(value, newField, measure);
+      if (value === undefined) return false;
+      return measured(value, newField, measure);
     },
     (hits, total, worst, [first]) => sayViolations({ hits, of: total, worst, first }, measure),
     measure?.worst,
@@ -208,7 +212,6 @@ function sayViolations({ hits, of: total, worst, first }: Violations, measure: M
   if (!measure || !worst)
     return `${share(hits, total, ['breaks it', 'break it'])}, for example ${first?.entry} (${quote(first?.value)})`;
   const those = `${share(hits, total, ['is', 'are'])} ${measure.beyond}`;
-  return hits === 1
-    ? `${those}: ${worst.entry} ${measure.has(worst.size)}`
-    : `${those}; ${measure.extreme}, ${worst.entry}, ${measure.has(worst.size)}`;
+  if (hits === 1) return `${those}: ${worst.entry} ${measure.has(worst.size)}`;
+  return `${those}; ${measure.extreme}, ${worst.entry}, ${measure.has(worst.size)}`;
 }

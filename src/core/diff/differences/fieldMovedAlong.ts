@@ -56,7 +56,8 @@ function going({ type, field, toType }: FieldMovedAlong, reference: Field, conte
         ...(outdone === 0 ? [] : [`${groupThousands(outdone)} where another value comes first`]),
       ];
 
-      return reasons.length === 0 ? 'which goes there' : reasons.join(', ');
+      if (reasons.length === 0) return 'which goes there';
+      return reasons.join(', ');
     },
   };
 }

@@ -40,7 +40,8 @@ export const fieldSplit = defineDifference<FieldSplit>({
       ({ fields }) => {
         const values = valuesOf(models.between, difference, fields).filter((value) => typeof value === 'string');
         if (texts.length < mostAsked) texts.push(...values);
-        return values[0] === undefined ? false : { value: values[0] };
+        if (values[0] === undefined) return false;
+        return { value: values[0] };
       },
       (hits, total) => `${share(hits, total)} a value`,
     );
@@ -112,7 +113,8 @@ function weighedParts(
 
     const { weighed } = weighing;
 
-    return weighed ? [{ ...weighed, says: `As \`${name}\`: ${weighed.says}` }] : [];
+    if (!weighed) return [];
+    return [{ ...weighed, says: `As \`${name}\`: ${weighed.says}` }];
   });
 }
 

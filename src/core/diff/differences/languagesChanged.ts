@@ -22,5 +22,6 @@ export const languagesChanged = defineDifference<LanguagesChanged>({
 /** A language that is gone takes its values with it; another main language has to be there first. */
 function rate({ before, after }: LanguagesChanged): Rating {
   if (before.some((language) => !after.includes(language))) return { entries: 'lose', readers: 'break' };
-  return before[0] === after[0] ? { entries: 'valid', readers: 'notice' } : { entries: 'migrate', readers: 'break' };
+  if (before[0] === after[0]) return { entries: 'valid', readers: 'notice' };
+  return { entries: 'migrate', readers: 'break' };
 }

@@ -39,9 +39,8 @@ export const renamed = defineDifference<Renamed>({
       const reach = impact ? ` ${sentence(impact.says)}` : '';
       const data = { rename: addressOfRename(rename), to: rename.to };
       if (follows !== undefined) return { data, why: `Inherited: it comes with ${follows}.${reach}` };
-      return stated
-        ? { data, why: `A rename, as you said.${reach}` }
-        : { data, why: `${sayGuess(difference)}${reach}`, open: askWhetherRenamed(rename) };
+      if (stated) return { data, why: `A rename, as you said.${reach}` };
+      return { data, why: `${sayGuess(difference)}${reach}`, open: askWhetherRenamed(rename) };
     },
   },
 });

@@ -31,7 +31,8 @@ export const sharedChanged = defineDifference<SharedChanged>({
   },
   count: (difference, { between, after }) => {
     if (leavesBase(difference)) return contextCounter(between, after, isReference);
-    return joinsOthers(difference, after) ? togetherCounter({ between, after }) : undefined;
+    if (!joinsOthers(difference, after)) return undefined;
+    return togetherCounter({ between, after });
   },
   // That a kit changed goes without saying where the change of its field is shown.
   hide: ({ part, key, before, after }, addresses) =>
@@ -58,7 +59,8 @@ function joinsOthers({ part, key, before, after }: SharedChanged, model: Model):
     fieldsWithin(fields).some((field) => {
       const { types, inverseMin = 0, inverseMax } = field.kind.pointsAt(field.options);
       const isBounded = inverseMin > 0 || inverseMax !== undefined;
-      return bases.has(name) ? isUnique(field) || isBounded : isBounded && types.some((type) => bases.has(type));
+      if (bases.has(name)) return isUnique(field) || isBounded;
+      return isBounded && types.some((type) => bases.has(type));
     }),
   );
 }
@@ -78,7 +80,8 @@ const words = { kinds: 'kind', fields: 'shared field', kits: 'kit' } as const;
 function say({ part, before, after }: SharedChanged): string {
   if (part !== 'types') {
     if (before === undefined) return `new ${words[part]}`;
-    return after === undefined ? `${words[part]} removed` : `${words[part]} changed`;
+    if (after === undefined) return `${words[part]} removed`;
+    return `${words[part]} changed`;
   }
 
   const oldDefinition = isObject(before) ? before : {};
@@ -105,7 +108,6 @@ function step(group: readonly SharedChanged[], { impactOf, say: inWords }: Draft
 
   const hurt = group.flatMap((change) => impactOf(change) ?? []).find(({ hits }) => hits > 0);
 
-  return hurt
-    ? { data, why: `${reason} ${sentence(hurt.says)}`, open: askForSteps }
-    : { data, why: `${reason} No entry changes.` };
+  if (hurt) return { data, why: `${reason} ${sentence(hurt.says)}`, open: askForSteps };
+  return { data, why: `${reason} No entry changes.` };
 }

@@ -31,7 +31,8 @@ export const typeAdded = defineDifference<TypeAdded>({
   }),
   count: (difference, models) => {
     const by = asksPointing(difference, models.after);
-    return by.length > 0 ? pointingCounter(models, ...by) : undefined;
+    if (by.length > 0) return pointingCounter(models, ...by);
+    return undefined;
   },
   draft: {
     step: ([difference], { impactOf }) => {

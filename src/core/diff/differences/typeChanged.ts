@@ -26,7 +26,8 @@ export const typeChanged = defineDifference<TypeChanged>({
   },
   count: (difference, models) => {
     if (difference.option !== 'single') return ruleCounter(difference.type, addedRules(difference), models);
-    return difference.after === true ? severalCounter(difference.type) : undefined;
+    if (difference.after !== true) return undefined;
+    return severalCounter(difference.type);
   },
   details: detailsOfOption,
   draft: { step: (group, context) => changeOptions(group[0].type, group, context) },

@@ -40,7 +40,8 @@ export const valuesPulled = defineDifference<ValuesPulled>({
 
         const [value] = items;
 
-        return value === undefined || value === 'null' ? false : { value };
+        if (value === undefined || value === 'null') return false;
+        return { value };
       },
       (hits, total) =>
         `${share(hits, total)} a value, ${values.size === 1 ? 'all the same' : `${values.size} different ones`}`,
@@ -50,7 +51,8 @@ export const valuesPulled = defineDifference<ValuesPulled>({
       see: counter.see,
       impact: () => {
         const merge = difference.as === undefined ? {} : alikeValues(textsIn(values));
-        return Object.keys(merge).length === 0 ? counter.impact() : withMerge(counter.impact(), merge);
+        if (Object.keys(merge).length === 0) return counter.impact();
+        return withMerge(counter.impact(), merge);
       },
     };
   },
@@ -83,7 +85,8 @@ const textsIn = (values: ReadonlyMap<string, number>): ReadonlyMap<string, numbe
   new Map(
     [...values].flatMap(([json, times]) => {
       const value: unknown = JSON.parse(json);
-      return typeof value === 'string' ? [[value, times] as const] : [];
+      if (typeof value !== 'string') return [];
+      return [[value, times] as const];
     }),
   );
 

@@ -37,7 +37,8 @@ export const csv: EntryFormat = {
 
           if (guard) lost(`${name} begins with a sign of a formula, and has an apostrophe before it`);
           else warn(`${name} begins with ${text.charAt(0)}`);
-          return guard ? `'${text}` : text;
+          if (!guard) return text;
+          return `'${text}`;
         });
         for (const loss of unheld(values, held.get(type) ?? {})) lost(loss);
 
@@ -68,9 +69,8 @@ interface Column {
 /** Why no cell stands for a value. */
 function whyInexact(value: Json | undefined): string {
   if (value === '' || value === null) return 'an empty value comes back as none';
-  return typeof value === 'string'
-    ? 'a text comes back as the number, the yes or no or the list that it looks like'
-    : 'a value of another kind than the field comes back as a text';
+  if (typeof value === 'string') return 'a text comes back as the number, the yes or no or the list that it looks like';
+  return 'a value of another kind than the field comes back as a text';
 }
 
 const line = (cells: readonly string[]): string => `${cells.map((cell) => written(cell, ',', false)).join(',')}\n`;

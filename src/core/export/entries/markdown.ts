@@ -24,7 +24,10 @@ export const markdown: EntryFormat = {
   },
 };
 
-const front = (values: JsonObject): string => (Object.keys(values).length === 0 ? '' : writeYaml(values));
+const front = (values: JsonObject): string => {
+  if (Object.keys(values).length === 0) return '';
+  return writeYaml(values);
+};
 
 /** The text below the front matter, and its content: all that would not come back as it is, too. */
 function withText(body: NonNullable<Type['body']>['name'], values: JsonObject, lost: ReportLoss) {

@@ -29,7 +29,8 @@ export class EntryReader {
 
   /** The values of an entry; `undefined` where it is not for readers. */
   async read(entry: Entry): Promise<JsonObject | undefined> {
-    return this.#isSeen(entry) ? this.#read(entry, { depth: this.#reading.depth, above: [keyOf(entry)] }) : undefined;
+    if (!this.#isSeen(entry)) return undefined;
+    return this.#read(entry, { depth: this.#reading.depth, above: [keyOf(entry)] });
   }
 
   async #read(entry: Entry, within: Within): Promise<JsonObject> {
@@ -74,12 +75,14 @@ export class EntryReader {
     const { kind, fields } = field;
     if (isObject(item) && kind.maps) {
       const inner = fields.get('value');
-      return inner ? this.#each(item, (value) => this.#value(inner, value, within)) : item;
+      if (!inner) return item;
+      return this.#each(item, (value) => this.#value(inner, value, within));
     }
     if (isObject(item) && kind.nests)
       return this.#each(item, async (value, key) => {
         const inner = fields.get(key);
-        return inner ? this.#value(inner, value, within) : value;
+        if (!inner) return value;
+        return this.#value(inner, value, within);
       });
     if (kind.name === 'reference') return this.#target(field, item, within);
 

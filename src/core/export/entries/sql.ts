@@ -26,7 +26,8 @@ export const sql: EntryFormat = {
       put: ({ stored }, lost) => {
         for (const row of rowsOf(stored, lost)) rows.push(row);
         count += 1;
-        return count < together ? [] : [{ ending: '.sql', text: flush() }];
+        if (count < together) return [];
+        return [{ ending: '.sql', text: flush() }];
       },
       finish: () => [{ ending: '.sql', text: `${flush()}commit;\n` }],
     };

@@ -264,7 +264,8 @@ class SchemaWriter {
       fieldsWithin(from.fields).flatMap((field): readonly Inverse[] => {
         const { types, inverse, inverseMax } = field.kind.pointsAt(field.options);
         const isMeant = types.some((name) => this.#model.context.acceptedAs(name).includes(type.name));
-        return isMeant && inverse !== undefined ? [{ field, from, name: inverse, isOne: inverseMax === 1 }] : [];
+        if (isMeant && inverse !== undefined) return [{ field, from, name: inverse, isOne: inverseMax === 1 }];
+        return [];
       }),
     );
   }
@@ -387,7 +388,8 @@ function enumeration(name: string, about: string, values: readonly Member[]): st
 }
 
 function described(text: string, gap: string): string {
-  return text === '' ? '' : `${gap}${JSON.stringify(text.replace(/\s+/gu, ' '))}\n`;
+  if (text === '') return '';
+  return `${gap}${JSON.stringify(text.replace(/\s+/gu, ' '))}\n`;
 }
 
 /** Members of which no two have one name. */
@@ -410,7 +412,8 @@ function fitted(name: string): string {
     .replace(/[^A-Za-z0-9_]+/gu, '_')
     .replace(/^__+/u, '_');
   if (plain === '' || /^(?:true|false|null)$/u.test(plain)) return `_${plain}`;
-  return /^\d/u.test(plain) ? `_${plain}` : plain;
+  if (!/^\d/u.test(plain)) return plain;
+  return `_${plain}`;
 }
 
 /** The largest number that the language takes for a whole one. */
@@ -422,7 +425,8 @@ function scalarOf(shape: Shape): string {
       return { date: 'Date', 'date-time': 'DateTime', none: 'String' }[shape.format ?? 'none'];
     case 'integer': {
       const isSmall = (shape.min ?? -Infinity) >= -largestInt && (shape.max ?? Infinity) <= largestInt;
-      return isSmall ? 'Int' : 'Float';
+      if (isSmall) return 'Int';
+      return 'Float';
     }
     case 'number':
       return 'Float';

@@ -77,7 +77,8 @@ function fieldText(field: Field, guiding: Guiding, depth: number): string {
 function needText({ common }: Field, words: GuideWords): string {
   if (common.when !== undefined) return words.whereItApplies;
   if (common.required === true) return words.always;
-  return common.required === 'published' ? words.oncePublished : '';
+  if (common.required !== 'published') return '';
+  return words.oncePublished;
 }
 
 /** What may be in a field, in words. */
@@ -96,7 +97,8 @@ function takesText(field: Field, guiding: Guiding): string {
     .join(' ');
 
   // What stands inside it follows.
-  return kind.nests ? text.replace(/\.$/u, words.colon.trimEnd()) : text;
+  if (!kind.nests) return text;
+  return text.replace(/\.$/u, words.colon.trimEnd());
 }
 
 /** What one value is. */
@@ -165,7 +167,8 @@ function valueLimits(kind: Field['kind'], options: Field['options'], { model, wo
 
 function numberIn(options: Field['options'], name: 'min' | 'max'): number | undefined {
   const value = ownValue(options as JsonObject, name);
-  return typeof value === 'number' ? value : undefined;
+  if (typeof value === 'number') return value;
+  return undefined;
 }
 
 function assetLimits(options: AssetLimits, words: GuideWords): readonly string[] {
@@ -193,7 +196,8 @@ function boundsText({ min, max }: Bounds, words: GuideWords): string {
   const [least, most] = [min, max].map((bound) => (bound === undefined ? undefined : numberText(bound, words)));
   if (least !== undefined && most !== undefined) return least === most ? least : words.between(least, most);
   if (least !== undefined) return words.from(least);
-  return most === undefined ? '' : words.upTo(most);
+  if (most === undefined) return '';
+  return words.upTo(most);
 }
 
 /** How many items a list has; nothing where that is free. */
@@ -212,7 +216,8 @@ const nameOfLanguage = (code: string, { language }: GuideWords): string =>
 function patternText({ options }: Field, { readingOrder }: Model): readonly string[] {
   const { pattern } = options as { readonly pattern?: { readonly say?: Wording } };
   const wording = pattern?.say === undefined ? undefined : wordsIn(pattern.say, readingOrder);
-  return wording === undefined ? [] : [sentence(line(wording))];
+  if (wording === undefined) return [];
+  return [sentence(line(wording))];
 }
 
 const mostTerms = 20;
@@ -226,4 +231,7 @@ function exampleText({ common }: Field, { model, words }: Guiding): string {
 /** What a kind of somebody's own is, in its first words. */
 const firstWords = (about: string): string => (/^[^.:,;]+/u.exec(about)?.[0] ?? about).trim();
 
-const sentence = (text: string): string => (/[.!?…:]$/u.test(text) ? text : `${text}.`);
+const sentence = (text: string): string => {
+  if (/[.!?…:]$/u.test(text)) return text;
+  return `${text}.`;
+};

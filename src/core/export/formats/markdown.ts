@@ -63,8 +63,10 @@ function fieldCells({ name, label, kind, options, common }: Field, { readingOrde
   return [code(name), line(label), takes.filter(Boolean).join('; '), authors.filter(Boolean).join(' · ')];
 }
 
-const requiredOf = (required: Field['common']['required']): 'always' | 'published' | 'no' =>
-  required === 'published' ? 'published' : (required === true && 'always') || 'no';
+const requiredOf = (required: Field['common']['required']): 'always' | 'published' | 'no' => {
+  if (required === 'published') return 'published';
+  return (required === true && 'always') || 'no';
+};
 
 function taxonomyText({ name, label, definition, isOpen, roots }: Taxonomy, { readingOrder }: Model): string {
   const about = wordsIn(definition.about, readingOrder);

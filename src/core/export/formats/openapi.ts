@@ -142,40 +142,42 @@ function exampleOf(type: Type, id: string | undefined): JsonObject | undefined {
     common.example === undefined ? [] : [[name, common.example] as const],
   );
 
-  return isWhole && parameters.length > 0
-    ? { ...(id === undefined ? {} : { [id]: 'an-identifier' }), ...Object.fromEntries(parameters) }
-    : undefined;
+  if (isWhole && parameters.length > 0)
+    return { ...(id === undefined ? {} : { [id]: 'an-identifier' }), ...Object.fromEntries(parameters) };
+  return undefined;
 }
 
 function noneOf([type]: readonly Type[], model: Exported['model']): JsonObject {
   const { $defs } = type ? entrySchema(type, model) : { $defs: {} };
   const none = isObject($defs) ? $defs.none : undefined;
-  return isObject(none) ? none : {};
+  if (isObject(none)) return none;
+  return {};
 }
 
 function sharing(schema: Json): Json {
   if (isList(schema)) return schema.map(sharing);
   if (!isObject(schema)) return schema;
-  return schema.$ref === '#/$defs/none' ? { ...schema, $ref: '#/components/schemas/None' } : mapValues(schema, sharing);
+  if (schema.$ref === '#/$defs/none') return { ...schema, $ref: '#/components/schemas/None' };
+  return mapValues(schema, sharing);
 }
 
 /* ── paths ───────────────────────────────────────────────────────────────────────────────────────────────────── */
 
-const pathsOf = (type: Type): readonly (readonly [string, JsonObject])[] =>
-  type.definition.single
-    ? [[`/${type.name}`, { get: read(type, []), put: replace(type, []) }]]
-    : [
-        [`/${type.name}`, { get: listAll(type), post: create(type) }],
-        [
-          `/${type.name}/{id}`,
-          {
-            parameters: [parameter('id')],
-            get: read(type, ['missing']),
-            put: replace(type, ['missing']),
-            delete: remove(type),
-          },
-        ],
-      ];
+const pathsOf = (type: Type): readonly (readonly [string, JsonObject])[] => {
+  if (type.definition.single) return [[`/${type.name}`, { get: read(type, []), put: replace(type, []) }]];
+  return [
+    [`/${type.name}`, { get: listAll(type), post: create(type) }],
+    [
+      `/${type.name}/{id}`,
+      {
+        parameters: [parameter('id')],
+        get: read(type, ['missing']),
+        put: replace(type, ['missing']),
+        delete: remove(type),
+      },
+    ],
+  ];
+};
 
 const parameter = (name: string): JsonObject => ({ $ref: `#/components/parameters/${name}` });
 

@@ -42,7 +42,8 @@ class Names {
 
   /** A name of ours, with a sign behind it where a type of the model has it. */
   ours(name: string): string {
-    return this.#taken.has(name) ? `${name}_` : name;
+    if (!this.#taken.has(name)) return name;
+    return `${name}_`;
   }
 }
 
@@ -155,7 +156,8 @@ class Writer {
     );
     const objectText = `{ ${members.join('; ')} }`;
 
-    return need === 'needed' ? objectText : `${objectText} | ${this.#names.ours('None')}`;
+    if (need === 'needed') return objectText;
+    return `${objectText} | ${this.#names.ours('None')}`;
   }
 
   #single(field: Field, indent: number): string {
@@ -175,9 +177,9 @@ class Writer {
     const addresses = types.flatMap((name) => context.acceptedAs(name)).map((name) => `\`${name}/\${string}\``);
     const [only] = types;
 
-    return types.length === 1 && only !== undefined
-      ? [`${this.#names.ours('Id')}<${literal(only)}>`, ...addresses].join(' | ')
-      : addresses.join(' | ');
+    if (types.length === 1 && only !== undefined)
+      return [`${this.#names.ours('Id')}<${literal(only)}>`, ...addresses].join(' | ');
+    return addresses.join(' | ');
   }
 
   #shape(shape: Shape): string {
@@ -186,7 +188,8 @@ class Writer {
         return 'string';
       case 'number':
       case 'integer':
-        return shape.values ? shape.values.join(' | ') || 'never' : 'number';
+        if (!shape.values) return 'number';
+        return shape.values.join(' | ') || 'never';
       case 'boolean':
         return 'boolean';
       case 'one of':
@@ -230,7 +233,11 @@ class Writer {
 
 const listOf = (typeText: string, orOne: boolean): string => {
   const list = `readonly (${typeText})[]`;
-  return orOne ? `${typeText} | ${list}` : list;
+  if (!orOne) return list;
+  return `${typeText} | ${list}`;
 };
 
-const exampleText = (value: Json): string => (typeof value === 'string' ? value : JSON.stringify(value));
+const exampleText = (value: Json): string => {
+  if (typeof value === 'string') return value;
+  return JSON.stringify(value);
+};

@@ -187,7 +187,8 @@ function manyText(item: string, { min, max, distinct, orOne }: NonNullable<Field
     max === undefined ? '' : `.max(${max})`,
     distinct ? `.refine(isDistinct, 'The same twice')` : '',
   ].join('');
-  return orOne && (min ?? 0) < 2 ? `z.union([${item}, ${list}])` : list;
+  if (orOne && (min ?? 0) < 2) return `z.union([${item}, ${list}])`;
+  return list;
 }
 
 function shapeText(shape: Shape): string {
@@ -196,13 +197,13 @@ function shapeText(shape: Shape): string {
       return textText(shape);
     case 'number':
     case 'integer':
-      return shape.values
-        ? `z.literal([${shape.values.join(', ')}])`
-        : `z.${shape.is === 'integer' ? 'int' : 'number'}()${bound('min', shape.min)}${bound('max', shape.max)}`;
+      if (shape.values) return `z.literal([${shape.values.join(', ')}])`;
+      return `z.${shape.is === 'integer' ? 'int' : 'number'}()${bound('min', shape.min)}${bound('max', shape.max)}`;
     case 'boolean':
       return 'z.boolean()';
     case 'one of':
-      return shape.values.length > 0 ? `z.enum([${shape.values.map(literal).join(', ')}])` : 'z.never()';
+      if (shape.values.length > 0) return `z.enum([${shape.values.map(literal).join(', ')}])`;
+      return 'z.never()';
     case 'keys': {
       const members = Object.entries(shape.keys).map(
         ([key, inner]) => `${keyText(key)}: ${shapeText(inner)}${shape.optional?.includes(key) ? '.optional()' : ''}`,
@@ -229,8 +230,10 @@ function textText({ format, min, max, patterns = [] }: TextShape): string {
 
 const regularExpression = (pattern: string): string => String(new RegExp(pattern, 'u'));
 
-const bound = (name: 'min' | 'max', value: number | undefined): string =>
-  value === undefined ? '' : `.${name}(${value})`;
+const bound = (name: 'min' | 'max', value: number | undefined): string => {
+  if (value === undefined) return '';
+  return `.${name}(${value})`;
+};
 
 function sized(text: string, by: 'hasLength' | 'hasSize', min: unknown, max: unknown): string {
   if (min === undefined && max === undefined) return text;

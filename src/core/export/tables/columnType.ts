@@ -114,7 +114,8 @@ function numberType({
 function range([min, max]: readonly (string | number | undefined)[], column = itself): readonly string[] {
   if (min !== undefined && max !== undefined) return [`${column} between ${min} and ${max}`];
   if (min !== undefined) return [`${column} >= ${min}`];
-  return max === undefined ? [] : [`${column} <= ${max}`];
+  if (max === undefined) return [];
+  return [`${column} <= ${max}`];
 }
 
 export interface Keys {
@@ -137,9 +138,9 @@ export function keysOf(shape: Shape): Keys | undefined {
   const keys = group && keysOf(group);
   const [[first, firstShape] = []] = keys ? Object.entries(keys.keys) : [];
 
-  return keys && first !== undefined && shape.shapes.length === 2 && firstShape === single
-    ? { ...keys, alone: first }
-    : undefined;
+  if (keys && first !== undefined && shape.shapes.length === 2 && firstShape === single)
+    return { ...keys, alone: first };
+  return undefined;
 }
 
 /** Whether a value can be in a column at all: what the conditions say of it is left to them. */

@@ -53,7 +53,10 @@ export function matchTables(before: Tables, after: Tables, renames: readonly Ren
     [...types, ...grown].map(([oldEnumeration, newEnumeration]) => [oldEnumeration.name, newEnumeration.name]),
   );
   const ownTypes = new Set([...before.enumerations, ...after.enumerations].map(({ name }) => name));
-  const typeOf = (type: string): string | undefined => (ownTypes.has(type) ? typeNames.get(type) : type);
+  const typeOf = (type: string): string | undefined => {
+    if (!ownTypes.has(type)) return type;
+    return typeNames.get(type);
+  };
   const pairedTables = pairs(before.tables, after.tables, isCalled);
   const tables = new Map(pairedTables.map(([oldTable, newTable]) => [oldTable.name, newTable.name]));
   const around = {
@@ -125,7 +128,8 @@ function pairs<T extends { readonly name: string }>(
     const same = after.find(({ name }) => name === old.name);
     const renamed = same ?? [...free].find(({ name }) => isCalled(old.name, name));
     if (renamed) free.delete(renamed);
-    return renamed ? [[old, renamed] as const] : [];
+    if (!renamed) return [];
+    return [[old, renamed] as const];
   });
 }
 
@@ -201,7 +205,8 @@ const retypedIn = (
     const other = newTable.columns.find(({ name }) => name === columns.get(column.name));
     if (!other) return [];
     const isSameType = typeOf(column.type) === other.type;
-    return isSameType && column.default === other.default ? [] : [retyped(column, other, isSameType, enumerations)];
+    if (isSameType && column.default === other.default) return [];
+    return [retyped(column, other, isSameType, enumerations)];
   });
 
 const parted = (oldTable: Table, newTable: Table, columns: ReadonlyMap<string, string>) => ({

@@ -103,7 +103,8 @@ export function retiredText({ name }: Table, { checks, unique, foreignKeys }: Re
     ),
   ];
 
-  return loops.length === 0 ? [] : [`do $said$ declare found record; begin\n${loops.join('')}end $said$;\n`];
+  if (loops.length === 0) return [];
+  return [`do $said$ declare found record; begin\n${loops.join('')}end $said$;\n`];
 }
 
 /** The conditions of a table with what the database says of each; those that say the same are numbered. */

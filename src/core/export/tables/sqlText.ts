@@ -20,8 +20,10 @@ const reserved = new Set(
 const longestName = 63;
 
 /** A name as it is in a statement. */
-export const nameText = (name: string): string =>
-  /^[a-z_][a-z0-9_]*$/u.test(name) && !reserved.has(name) ? name : `"${name.replaceAll('"', '""')}"`;
+export const nameText = (name: string): string => {
+  if (/^[a-z_][a-z0-9_]*$/u.test(name) && !reserved.has(name)) return name;
+  return `"${name.replaceAll('"', '""')}"`;
+};
 
 export const namesText = (names: readonly string[]): string => names.map(nameText).join(', ');
 
@@ -32,7 +34,8 @@ export const textLiteral = (text: string): string => `'${text.replaceAll("'", "'
 export function cellText(cell: Cell): string {
   if (cell === null) return 'null';
   if (typeof cell === 'string') return textLiteral(cell);
-  return typeof cell === 'object' ? textLiteral(JSON.stringify(cell.json)) : String(cell);
+  if (typeof cell === 'object') return textLiteral(JSON.stringify(cell.json));
+  return String(cell);
 }
 
 /** A name in the way of databases: `firstLit` as first_lit. */

@@ -36,7 +36,10 @@ const columnText = ({ name, type, isNeeded, checks, generated, default: initial 
     .join(' ');
 
 /** Types of the database stand as they are; those made here have names like others. */
-export const nameOfType = (type: string): string => (builtIn.has(type) ? type : nameText(type));
+export const nameOfType = (type: string): string => {
+  if (builtIn.has(type)) return type;
+  return nameText(type);
+};
 
 const builtIn = new Set(
   'text integer bigint numeric boolean date timestamptz timestamp time interval jsonb'.split(' '),

@@ -35,7 +35,8 @@ export class TableGuard {
     return insertText(
       rows.flatMap(({ table, cells }) => {
         const beside = this.#expected.get(table);
-        return beside === undefined ? [] : [{ table: beside, cells }];
+        if (beside === undefined) return [];
+        return [{ table: beside, cells }];
       }),
     );
   }
@@ -44,7 +45,8 @@ export class TableGuard {
   end(): string {
     const compared = this.#tables.map((table) => this.#compared(table)).join('');
     // Types of columns that go could not be dropped while these have them.
-    return this.#expected.size === 0 ? compared : `${compared}drop table ${[...this.#expected.values()].join(', ')};\n`;
+    if (this.#expected.size === 0) return compared;
+    return `${compared}drop table ${[...this.#expected.values()].join(', ')};\n`;
   }
 
   #compared({ name, columns }: Table): string {

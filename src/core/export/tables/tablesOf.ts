@@ -256,9 +256,8 @@ class TableWriter {
 
     const keys = keysOf(shape);
 
-    return keys
-      ? this.#keys(draft, field, demand, keys)
-      : this.#plain(draft, field, { ...demand, name: name || 'value' }, shape);
+    if (keys) return this.#keys(draft, field, demand, keys);
+    return this.#plain(draft, field, { ...demand, name: name || 'value' }, shape);
   }
 
   #plain(draft: Draft, field: Field, { name, isNeeded, about }: ColumnDemand, shape: Shape): PlacedColumn {
@@ -460,9 +459,8 @@ class TableWriter {
     const { localized, many, ...common } = field.common;
     if (!many && need !== 'no') draft.unsaid.push(`${name} has to be there`);
     if (many) return this.#items(draft, { ...field, common }, name, { many, need, isLocalized: localized === true });
-    return localized
-      ? this.#byLanguage(draft, { ...field, common }, name)
-      : this.#pairs(draft, { ...field, common }, name);
+    if (localized) return this.#byLanguage(draft, { ...field, common }, name);
+    return this.#pairs(draft, { ...field, common }, name);
   }
 
   #child(
@@ -630,35 +628,44 @@ class TableWriter {
   #about({ label, common }: Field, language?: string): string {
     const help = wordsIn(common.help, this.#model.readingOrder);
     const title = language === undefined ? label : `${label} (${language})`;
-    return help === undefined ? title : `${title}. ${help}`;
+    if (help === undefined) return title;
+    return `${title}. ${help}`;
   }
 }
 
 /** Terms that are named one by one, where a field takes only some. */
 const mostNamed = 50;
 
-const joined = (prefix: string, name: string): string => (prefix === '' ? name : `${prefix}_${name}`);
+const joined = (prefix: string, name: string): string => {
+  if (prefix === '') return name;
+  return `${prefix}_${name}`;
+};
 
 /** What a key of a row is called in the rows below it. */
 function keyBelow({ name }: Draft, key: string): string {
   if (key === 'id') return `${name}_id`;
-  return key === 'position' ? `${lastWord(name)}_position` : key;
+  if (key !== 'position') return key;
+  return `${lastWord(name)}_position`;
 }
 
 const lastWord = (name: string): string => name.slice(name.lastIndexOf('_') + 1);
 
-const needOf = (required: Field['common']['required']): Need =>
-  required === 'published' ? 'published' : (required === true && 'always') || 'no';
+const needOf = (required: Field['common']['required']): Need => {
+  if (required === 'published') return 'published';
+  return (required === true && 'always') || 'no';
+};
 
 /** When a language has to be there of a field that has to. */
 function needIn(need: Need, language: true | 'published' | undefined): Need {
   if (language === undefined) return 'no';
-  return need === 'always' && language === 'published' ? 'published' : need;
+  if (need === 'always' && language === 'published') return 'published';
+  return need;
 }
 
 function defaultText(value: Json | undefined): string | undefined {
   if (typeof value === 'string') return textLiteral(value);
-  return typeof value === 'number' || typeof value === 'boolean' ? String(value) : undefined;
+  if (typeof value === 'number' || typeof value === 'boolean') return String(value);
+  return undefined;
 }
 
 /** How many of some columns have a value. Their order says nothing, and so is the same whatever the one of the fields is. */

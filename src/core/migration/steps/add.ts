@@ -165,7 +165,7 @@ function withTerm(
   };
 }
 
-const grow = (branch: Branch, parent: string, grown: readonly Branch[]): Branch =>
-  branch.term === parent && !branch.also
-    ? { ...branch, terms: [...(branch.terms ?? []), ...grown] }
-    : { ...branch, ...(branch.terms ? { terms: branch.terms.map((inner) => grow(inner, parent, grown)) } : {}) };
+const grow = (branch: Branch, parent: string, grown: readonly Branch[]): Branch => {
+  if (branch.term === parent && !branch.also) return { ...branch, terms: [...(branch.terms ?? []), ...grown] };
+  return { ...branch, ...(branch.terms ? { terms: branch.terms.map((inner) => grow(inner, parent, grown)) } : {}) };
+};

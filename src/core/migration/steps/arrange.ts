@@ -59,7 +59,8 @@ function readTree(data: Json): readonly Branch[] {
 
     const below = readTree(pair[1]);
 
-    return below.length > 0 ? { term: pair[0], terms: below } : { term: pair[0] };
+    if (below.length > 0) return { term: pair[0], terms: below };
+    return { term: pair[0] };
   });
 }
 
@@ -67,7 +68,8 @@ function readTree(data: Json): readonly Branch[] {
 export const writeTree = (tree: readonly Branch[]): Json =>
   tree.map(({ term, also, terms }) => {
     if (also) return `${again}${term}`;
-    return terms && terms.length > 0 ? Object.fromEntries([[term, writeTree(terms)]]) : term;
+    if (terms && terms.length > 0) return Object.fromEntries([[term, writeTree(terms)]]);
+    return term;
   });
 
 const namesIn = (tree: readonly Branch[]): readonly string[] =>

@@ -60,14 +60,15 @@ export const change = defineStep({
     const options = isObject(to) ? Object.entries(to) : [];
     const changes = options.map(([option, value]) => {
       if (isList(value) && value.some(isObject)) return `${option} are others`;
-      return value === null ? `${option} goes` : `${option} is ${quote(value, 60)}`;
+      if (value === null) return `${option} goes`;
+      return `${option} is ${quote(value, 60)}`;
     });
     const filled =
       fill.value === undefined && fill.cel === undefined ? '' : ` Values that no longer fit get ${sayFill(fill)}.`;
 
-    return address === 'shared'
-      ? `What is kept once and used in many types is as the model says now: ${list(options.flatMap(([, part]) => (isObject(part) ? Object.keys(part) : [])))}.`
-      : `Of \`${address}\`, ${list(changes)}.${filled}`;
+    if (address === 'shared')
+      return `What is kept once and used in many types is as the model says now: ${list(options.flatMap(([, part]) => (isObject(part) ? Object.keys(part) : [])))}.`;
+    return `Of \`${address}\`, ${list(changes)}.${filled}`;
   },
   answers: ({ change: address }) => (isOfField(address) ? ['yes', 'value', 'cel'] : ['yes']),
   yes: () => 'leave',
@@ -275,5 +276,6 @@ function withShared({ shared, ...model }: ModelDoc, to: JsonObject): ModelDoc {
   const read = SharedForm.safeParse(filled);
   if (!read.success)
     throw new StepRefused('`to` holds something that cannot be shared', 'Draft the migration again.', 'to');
-  return Object.keys(filled).length > 0 ? { ...model, shared: filled as Shared } : model;
+  if (Object.keys(filled).length > 0) return { ...model, shared: filled as Shared };
+  return model;
 }

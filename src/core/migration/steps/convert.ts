@@ -61,7 +61,8 @@ export const convert = defineStep({
     const rivalCount = otherWriting(written, field).length;
     if (rivalCount > 1) return ['yes', 'written', 'value', 'cel'];
     const hasWay = (split ?? written ?? by ?? inside) !== undefined;
-    return hasWay ? ['yes', 'no', 'value', 'cel'] : ['yes', 'value', 'cel'];
+    if (hasWay) return ['yes', 'no', 'value', 'cel'];
+    return ['yes', 'value', 'cel'];
   },
   say: ({ convert: address, field, split, written, by, inside, ...fill }) => {
     const notes = [
@@ -145,7 +146,8 @@ export const convert = defineStep({
 
 const sayInside = (inside: string, { kind }: FieldDoc): string => {
   if (kind === 'map') return ` Each value stands under \`${inside}\` in a map.`;
-  return kind === 'object' ? ` Each value is the \`${inside}\` of an object.` : ` Of each its \`${inside}\` is kept.`;
+  if (kind === 'object') return ` Each value is the \`${inside}\` of an object.`;
+  return ` Of each its \`${inside}\` is kept.`;
 };
 
 /** What becomes a field inside objects, or comes from one, names a field that such objects have. @throws {StepRefused} */
@@ -199,6 +201,7 @@ function finder(
   return (text) => {
     const entry = text.includes('/') ? text : `${address.type}/${text}`;
     const value = look()?.valueOf(entry, address.field);
-    return value === undefined ? { problem: `it has no ${address.field}` } : { value };
+    if (value === undefined) return { problem: `it has no ${address.field}` };
+    return { value };
   };
 }

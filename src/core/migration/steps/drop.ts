@@ -76,12 +76,12 @@ export const drop = defineStep({
         const taxonomy = ownValue(before.taxonomies, address.taxonomy);
         const term = ownValue(taxonomy?.terms ?? {}, address.term);
         // Of an open taxonomy the model knows no term.
-        return taxonomy && term
-          ? [
-              { add: `${address.taxonomy}:${quotedId(address.term)}`, term: asJson(term) },
-              { arrange: `${address.taxonomy}:`, tree: writeTree(taxonomy.tree) },
-            ]
-          : [];
+        if (taxonomy && term)
+          return [
+            { add: `${address.taxonomy}:${quotedId(address.term)}`, term: asJson(term) },
+            { arrange: `${address.taxonomy}:`, tree: writeTree(taxonomy.tree) },
+          ];
+        return [];
       }
     }
   },

@@ -41,7 +41,8 @@ export const join = defineStep({
       return Object.fromEntries(
         Object.entries(siblings).flatMap(([name, definition]) => {
           if (name === key) return [into];
-          return joinedKeys.includes(name) ? [] : [[name, definition]];
+          if (joinedKeys.includes(name)) return [];
+          return [[name, definition]];
         }),
       );
     });
@@ -55,12 +56,12 @@ export const join = defineStep({
     const joined = `${type}.${beside(field, name)}`;
 
     // Where nothing stood between, nobody knows where the one ended.
-    return between === ''
-      ? [
-          { drop: joined },
-          ...parts.map(([key, definition]) => ({ add: `${type}.${beside(field, key)}`, field: definition })),
-        ]
-      : [{ split: joined, at: between, into: Object.fromEntries(parts) }];
+    if (between === '')
+      return [
+        { drop: joined },
+        ...parts.map(([key, definition]) => ({ add: `${type}.${beside(field, key)}`, field: definition })),
+      ];
+    return [{ split: joined, at: between, into: Object.fromEntries(parts) }];
   },
   entries: (step, { before, after }) => {
     const { type: typeName, field: name } = addressed(step.join, 'join', ['field']);
@@ -78,9 +79,11 @@ export const join = defineStep({
         if (value === undefined) return [];
         const { value: carried, lost } = convert(value);
         for (const { item, why: reason } of lost) holder.note([key], item, reason);
-        return carried === undefined ? [] : [asText(carried)];
+        if (carried === undefined) return [];
+        return [asText(carried)];
       });
-      return parts.length === 0 ? undefined : parts.join(step.with);
+      if (parts.length === 0) return undefined;
+      return parts.join(step.with);
     };
 
     return (draft) => {
@@ -96,4 +99,7 @@ export const join = defineStep({
   },
 });
 
-const asText = (value: Json): string => (typeof value === 'string' ? value : JSON.stringify(value));
+const asText = (value: Json): string => {
+  if (typeof value === 'string') return value;
+  return JSON.stringify(value);
+};

@@ -65,7 +65,10 @@ export const pull = defineStep({
     const places = placesBefore(orderOf(address.type, address.field), address.field);
     const entries = new Entries(target, keys);
     const { merge = {} } = step;
-    const canonical = (item: Json): Json => (typeof item === 'string' ? (ownValue(merge, item) ?? item) : item);
+    const canonical = (item: Json): Json => {
+      if (typeof item !== 'string') return item;
+      return ownValue(merge, item) ?? item;
+    };
 
     return {
       see: (draft) => {
@@ -109,8 +112,10 @@ export const pull = defineStep({
   },
 });
 
-const sayMerged = (merge: Readonly<Record<string, string>>): string =>
-  Object.keys(merge).length === 0 ? '' : ` ${count(Object.keys(merge).length, 'value')} count as another one.`;
+const sayMerged = (merge: Readonly<Record<string, string>>): string => {
+  if (Object.keys(merge).length === 0) return '';
+  return ` ${count(Object.keys(merge).length, 'value')} count as another one.`;
+};
 
 /** The type that values become entries of, the fields that they fill there, and what each fills them with. */
 interface PullTarget {
@@ -123,14 +128,16 @@ interface PullTarget {
 function partsAs(oldField: Field, target: Type, { context }: StepContext['after']): PullTarget {
   const ways = [...target.fields.values()].flatMap((field) => {
     const inner = oldField.fields.get(field.name);
-    return inner ? [{ field, convert: converter(inner, field, context) }] : [];
+    if (!inner) return [];
+    return [{ field, convert: converter(inner, field, context) }];
   });
   const valuesOf = (item: Json): JsonObject =>
     Object.fromEntries(
       ways.flatMap(({ field, convert }) => {
         const value = isObject(item) ? item[field.name] : undefined;
         const carried = value === undefined ? undefined : convert(value).value;
-        return carried === undefined ? [] : [[field.name, carried]];
+        if (carried === undefined) return [];
+        return [[field.name, carried]];
       }),
     );
 
@@ -172,7 +179,8 @@ function targetOf(
     keys: [as],
     valuesOf: (item) => {
       const { value } = convert(item);
-      return value === undefined ? {} : { [as]: value };
+      if (value === undefined) return {};
+      return { [as]: value };
     },
   };
 }

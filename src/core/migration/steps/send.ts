@@ -56,8 +56,10 @@ export const send = defineStep({
     const carry = carrier(oldType, newType, step.as ?? {}, context);
     const only = step.only && new Set(step.only);
     const sent = new Set<string>();
-    const elsewhere = (entry: EntryLink): EntryLink =>
-      entry.type === from && sent.has(entry.id) ? { type: to, id: entry.id } : entry;
+    const elsewhere = (entry: EntryLink): EntryLink => {
+      if (entry.type === from && sent.has(entry.id)) return { type: to, id: entry.id };
+      return entry;
+    };
 
     return {
       see: (draft) => {
