@@ -4,7 +4,7 @@ import type { Rename } from '../core/definition/rename.ts';
 import { type Move, unfitFor } from '../core/model/move.ts';
 import { formOf } from '../core/model/nestedFields.ts';
 import { provenanceOf } from '../core/model/provenance.ts';
-import { namesBeside } from '../core/model/rename.ts';
+import { namesBeside } from '../core/model/renameValues.ts';
 import { ownValue } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { shellWord } from '../core/plain/shellWord.ts';

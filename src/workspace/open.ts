@@ -14,7 +14,7 @@ import type { WrittenModel } from '../core/model/inFiles.ts';
 import { type Languages, readingOrder, readLanguages } from '../core/model/languages.ts';
 import { link, type Model } from '../core/model/link.ts';
 import { type Mistake, parseWith } from '../core/model/mistakes.ts';
-import { type ModelFile, type ReadModel, readModel } from '../core/model/read.ts';
+import { type ReadModel, readModel } from '../core/model/read.ts';
 import { compact, type Path } from '../core/plain/json.ts';
 import { setLimits } from '../core/plain/limits.ts';
 import { once } from '../core/plain/once.ts';
@@ -27,6 +27,7 @@ import { contentTermsIn, isTermsFile, termsFilesIn } from './contentTerms.ts';
 import { exitCodes } from './exitCodes.ts';
 import { listFiles, readText } from './files.ts';
 import { fingerprintOf, type Remembered, recall, remember } from './modelMemory.ts';
+import { excerptOf, type ModelMistake, originOf, placed, type TextFile, withoutRepeats } from './modelMistake.ts';
 import { type Records, recordsIn } from './records.ts';
 import { type Place, Trouble } from './trouble.ts';
 
@@ -57,16 +58,6 @@ export interface Workspace {
   readonly placeOf: (path: Path) => Place | undefined;
   /** The files of its model: their content, and every place that says something about a path of the model document. */
   readonly written: () => WrittenModel;
-}
-
-/** A mistake in a model file, with its place and the line that it is in. */
-interface ModelMistake {
-  readonly file: string;
-  readonly line: number;
-  readonly column: number;
-  readonly says: string;
-  readonly mend: string;
-  readonly excerpt: string;
 }
 
 /** The folder of the workspace: the one named, or the nearest upwards that holds `lumbrik.yaml`. @throws {Trouble} */
@@ -245,17 +236,6 @@ export function openSoundWorkspace(named: string | undefined): Workspace {
   );
 }
 
-/** A mistake in something shared shows in each type that uses it; it is stated once. */
-function withoutRepeats(mistakes: readonly ModelMistake[]): ModelMistake[] {
-  const distinct = new Map(
-    mistakes.map((mistake) => [`${mistake.file}:${mistake.line}:${mistake.column} ${mistake.says}`, mistake]),
-  );
-  return [...distinct.values()];
-}
-
-/** A file of the model with its lines, which mistakes show. */
-type TextFile = ModelFile & { readonly lines: readonly string[] };
-
 interface Settings extends Languages {
   readonly workspace: string;
   readonly limits: NonNullable<z.output<typeof WorkspaceFile>['limits']>;
@@ -364,47 +344,3 @@ function readSource(
 
   return { mistake: { file, line, column, says: message, mend, excerpt: excerptOf(lines, line, column) } };
 }
-
-function originOf(mistake: Mistake, read: ReadModel, files: ReadonlyMap<string, TextFile>): readonly ModelMistake[] {
-  const origin = read.origin(mistake.path);
-  if (!origin) return [];
-  return placed(files.get(origin.file), origin.path, mistake);
-}
-
-function placed(
-  file: TextFile | undefined,
-  path: Path,
-  { atKey, offset = 0, says: message, mend }: Mistake,
-): readonly ModelMistake[] {
-  if (!file) return [];
-
-  const { line, column } = atKey ? file.source.locateKey(path) : file.source.locate(path);
-  const excerpt = excerptOf(file.lines, line, column);
-
-  return [
-    {
-      file: file.file,
-      line,
-      column: offset > 0 ? columnInside(excerpt, column, offset) : column,
-      says: message,
-      mend,
-      excerpt,
-    },
-  ];
-}
-
-/** The column of a place inside a text that is written on one line; the one of the text itself where it is not. */
-function columnInside(excerpt: string, column: number, offset: number): number {
-  const first = excerpt[column - 1];
-  if (first === '|' || first === '>') return column;
-  return column + offset + (first === '"' || first === "'" ? 1 : 0);
-}
-
-/** How long a line may be that is shown with a mistake. */
-const longestShown = 2_000;
-
-/** A line up to a little after a column; empty where the column is too far along. */
-const excerptOf = (lines: readonly string[], line: number, column: number): string => {
-  if (column > longestShown) return '';
-  return (lines[line - 1] ?? '').replace(/\r$/u, '').slice(0, Math.max(200, column + 100));
-};

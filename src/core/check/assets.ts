@@ -1,5 +1,5 @@
 import type { Assets } from '../entry/assets.ts';
-import type { AssetLimits, FoundFile, Report } from '../kinds/define.ts';
+import type { AssetLimits, FoundFile, Report } from '../kinds/kindParts.ts';
 import type { Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 

@@ -3,7 +3,7 @@ import { builtInByKey, builtInKeys } from '../definition/builtIn.ts';
 import { fieldNameFrom } from '../definition/fieldName.ts';
 import type { Entry } from '../entry/entry.ts';
 import { type Finding, findingOf } from '../entry/findings.ts';
-import type { ModelContext } from '../kinds/define.ts';
+import type { ModelContext } from '../kinds/kindParts.ts';
 import { countedValue } from '../model/emptiness.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { at, compact, type Json } from '../plain/json.ts';

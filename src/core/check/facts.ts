@@ -1,6 +1,6 @@
 import type { Status } from '../definition/builtIn.ts';
 import { type Entry, keyOf, statusOf } from '../entry/entry.ts';
-import type { EntryLink, ModelContext } from '../kinds/define.ts';
+import type { EntryLink, ModelContext } from '../kinds/kindParts.ts';
 import { isNone } from '../model/emptiness.ts';
 import type { Field } from '../model/link.ts';
 import { placeholder } from '../model/placeholder.ts';

@@ -2,7 +2,7 @@ import type { Status } from '../definition/builtIn.ts';
 import { wordsIn } from '../definition/wording.ts';
 import { isEmpty } from '../entry/entry.ts';
 import type { Finding, Fix } from '../entry/findings.ts';
-import type { ModelContext, Report } from '../kinds/define.ts';
+import type { ModelContext, Report } from '../kinds/kindParts.ts';
 import type { MessageData, MessageName } from '../messages/words.ts';
 import { isNone } from '../model/emptiness.ts';
 import { askedLanguages } from '../model/languages.ts';

@@ -1,6 +1,6 @@
 import { type EntryAddress, entryAddressOf, keyOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
-import type { PointsAt } from '../kinds/define.ts';
+import type { PointsAt } from '../kinds/kindParts.ts';
 import { typesHaving } from '../model/fieldsOfSort.ts';
 import type { Field, Model } from '../model/link.ts';
 import { fieldAddressed, fieldNamed, fieldsWithin } from '../model/nestedFields.ts';

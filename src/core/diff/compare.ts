@@ -10,13 +10,14 @@ import { readField } from '../model/readField.ts';
 import { sameShape } from '../model/traversal.ts';
 import { compact, equal, type Json, type JsonObject, ownValue, withKey, withoutKey } from '../plain/json.ts';
 import { linkTaxonomyOf } from '../taxonomy/linkTaxonomy.ts';
-import { combined, partingsIn, partsOf, pulledParts } from './combine.ts';
+import { combined, pulledParts } from './combine.ts';
 import type { Difference } from './difference.ts';
 import type { RenameGuess } from './differences/renamed.ts';
 import type { Evidence } from './evidence.ts';
 import { matchRenames } from './match.ts';
 import { type MoveGuess, matchMoves } from './matchMoves.ts';
 import type { OptionDifference } from './optionText.ts';
+import { partingsIn, partsOf } from './partings.ts';
 import type { Misstated, StatedRenames } from './statedRenames.ts';
 import { saysTheSame } from './typesThatDiffer.ts';
 

@@ -2,7 +2,7 @@ import { checkField } from '../check/field.ts';
 import type { Status } from '../definition/builtIn.ts';
 import { isRequiredOf } from '../definition/field.ts';
 import { keyOfField } from '../definition/fieldName.ts';
-import type { ModelContext } from '../kinds/define.ts';
+import type { ModelContext } from '../kinds/kindParts.ts';
 import { countedValue } from '../model/emptiness.ts';
 import type { Field, Model } from '../model/link.ts';
 import { fieldNamed, holdersOf } from '../model/nestedFields.ts';

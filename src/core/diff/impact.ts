@@ -5,7 +5,8 @@ import type { Assets } from '../entry/assets.ts';
 import { link, type Model, type Type } from '../model/link.ts';
 import { type MovingIn, moveValue, movingIn } from '../model/move.ts';
 import { holderPaths } from '../model/nestedFields.ts';
-import { renameStages, valueRenamer } from '../model/rename.ts';
+import { renameStages } from '../model/rename.ts';
+import { valueRenamer } from '../model/renameValues.ts';
 import { grouped } from '../plain/grouped.ts';
 import {
   changedAt,

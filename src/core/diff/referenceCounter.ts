@@ -1,4 +1,4 @@
-import type { Converted } from '../kinds/define.ts';
+import type { Converted } from '../kinds/kindParts.ts';
 import type { Field, Model } from '../model/link.ts';
 import { type Separator, separatorsIn } from '../model/separators.ts';
 import { singleValues } from '../model/traversal.ts';

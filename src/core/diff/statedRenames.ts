@@ -2,7 +2,7 @@ import { beside, keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import { addressOfRename, type Rename } from '../definition/rename.ts';
 import type { Move } from '../model/move.ts';
-import { namesBeside } from '../model/rename.ts';
+import { namesBeside } from '../model/renameValues.ts';
 import type { RenameGuess } from './differences/renamed.ts';
 
 /** What the architect said about renames, so that nothing has to be guessed there. */

@@ -1,6 +1,6 @@
 import type { Json } from '../plain/json.ts';
 import { slugify } from '../plain/slugify.ts';
-import type { Converted } from './define.ts';
+import type { Converted } from './kindParts.ts';
 
 const asText = (value: Json): Converted => ({ value: String(value) });
 

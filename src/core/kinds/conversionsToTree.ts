@@ -2,7 +2,7 @@ import type { Json, JsonObject } from '../plain/json.ts';
 import { list } from '../plain/words.ts';
 import { conversion } from '../text/conversion.ts';
 import { type TextLimits, withinLimits } from '../text/restrict.ts';
-import type { Converted } from './define.ts';
+import type { Converted } from './kindParts.ts';
 
 /** HTML has elements with an end, or ones that need none; what merely has a sign such as < in it is text. */
 const htmlElement =

@@ -14,7 +14,8 @@ import { list, range } from '../plain/words.ts';
 import { lengthInWords, smallestUnit } from '../writing/length.ts';
 import { readingsFor } from '../writing/readings.ts';
 import { allowed, lowerBound, type Measure, upperBound } from './compatibility.ts';
-import { type Converted, defineKind, type ModelContext, type Report } from './define.ts';
+import { defineKind } from './define.ts';
+import type { Converted, ModelContext, Report } from './kindParts.ts';
 
 const Iso = z
   .string()

@@ -1,8 +1,8 @@
 import { type OutputUnit, type Schema, Validator } from '@cfworker/json-schema';
 import { type Json, parsePointer } from '../plain/json.ts';
-import type { Report } from './define.ts';
 import { mistakesInSchema, type SchemaMistake } from './jsonKeywords.ts';
 import { bare, hasKeyPatterns, keywordOf, SchemaTooCostly, safeSchema, Visits, withKeysOf } from './jsonSafety.ts';
+import type { Report } from './kindParts.ts';
 
 /** What keeps a JSON Schema from being used to check the values of a field. */
 export function* problemsOf(schema: Json): Iterable<SchemaMistake> {

@@ -1,6 +1,7 @@
 import type { Json } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
-import { type Converted, defineKind, type ModelContext } from './define.ts';
+import { defineKind } from './define.ts';
+import type { Converted, ModelContext } from './kindParts.ts';
 
 const ifLanguage = (value: Json, _options: unknown, { languages }: ModelContext): Converted => {
   if (languages.includes(String(value))) return { value };

@@ -5,7 +5,7 @@ import { countGraphemes } from '../plain/graphemes.ts';
 import type { Json } from '../plain/json.ts';
 import { rangeOf } from '../plain/words.ts';
 import { condition, lowerBound, type Measure, upperBound } from './compatibility.ts';
-import type { ModelContext, OptionMistake, Report } from './define.ts';
+import type { ModelContext, OptionMistake, Report } from './kindParts.ts';
 import type { TextShape } from './shape.ts';
 
 /** What the kinds that hold text share: bounds of their length, and a pattern. */

@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { isObject, type Json } from '../plain/json.ts';
 import { rangeOf } from '../plain/words.ts';
 import { condition } from './compatibility.ts';
-import { type Converted, defineKind, wrongShape } from './define.ts';
+import { defineKind, wrongShape } from './define.ts';
+import type { Converted } from './kindParts.ts';
 
 const ifKeys = (value: Json): Converted => {
   if (isObject(value)) return { value };

@@ -6,7 +6,8 @@ import { type TextLink, usualSchemes } from '../text/links.ts';
 import { entryScheme, isText } from '../text/tree.ts';
 import { presentation } from './compatibility.ts';
 import { textConversions } from './conversions.ts';
-import { defineKind, type Elsewhere, type ModelContext, wrongShape } from './define.ts';
+import { defineKind, wrongShape } from './define.ts';
+import type { Elsewhere, ModelContext } from './kindParts.ts';
 import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthShape } from './length.ts';
 import {
   checkLink,

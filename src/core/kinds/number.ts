@@ -1,7 +1,7 @@
 import type { Json } from '../plain/json.ts';
 import { range } from '../plain/words.ts';
 import { allowed, type Compatibility, lowerBound, type Measure, upperBound } from './compatibility.ts';
-import type { OptionMistake, Report } from './define.ts';
+import type { OptionMistake, Report } from './kindParts.ts';
 
 /** What the kinds that hold a number share. */
 interface Bounds {

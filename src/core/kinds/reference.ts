@@ -5,7 +5,8 @@ import { isObject, type Json } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { range } from '../plain/words.ts';
 import { allowed, type Compatibility, condition, lowerBound, upperBound } from './compatibility.ts';
-import { defineKind, type EntryLink } from './define.ts';
+import { defineKind } from './define.ts';
+import type { EntryLink } from './kindParts.ts';
 import { identifierShape, type Shape } from './shape.ts';
 
 type Inverse = string | { readonly name: string; readonly min?: number | undefined; readonly max?: number | undefined };

@@ -9,7 +9,8 @@ import { allowance, type TextLimits } from '../text/restrict.ts';
 import { type BlockName, entryOf, entryScheme, isText, type MarkName, markNames, walkText } from '../text/tree.ts';
 import { allowed, type Compatibility, lowerBound, upperBound } from './compatibility.ts';
 import { conversionsToTree } from './conversionsToTree.ts';
-import { defineKind, type Elsewhere, type EntryLink, type FoundFile, type Report } from './define.ts';
+import { defineKind } from './define.ts';
+import type { Elsewhere, EntryLink, FoundFile, Report } from './kindParts.ts';
 import {
   checkAlt,
   checkLink,

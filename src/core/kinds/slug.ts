@@ -6,7 +6,8 @@ import { didYouMean } from '../plain/nearest.ts';
 import { slugify } from '../plain/slugify.ts';
 import { sentences } from '../plain/words.ts';
 import { presentation } from './compatibility.ts';
-import { defineKind, type ModelContext } from './define.ts';
+import { defineKind } from './define.ts';
+import type { ModelContext } from './kindParts.ts';
 import { slugShape } from './shape.ts';
 
 /** The last part of an entry's address on the web: made from another field, well-formed, one of its kind in the type. */

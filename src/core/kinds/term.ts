@@ -9,7 +9,8 @@ import { list, quote } from '../plain/words.ts';
 import { type Taxonomy, type Term, wordsFor } from '../taxonomy/linkTaxonomy.ts';
 import { byValue, type Compatibility, reinterpreted } from './compatibility.ts';
 import { membersMeant } from './conversions.ts';
-import { defineKind, type ModelContext, type Report } from './define.ts';
+import { defineKind } from './define.ts';
+import type { ModelContext, Report } from './kindParts.ts';
 import { identifierShape } from './shape.ts';
 
 /** Fewer branches let less pass; none named is all of them. */

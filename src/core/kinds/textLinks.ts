@@ -5,7 +5,7 @@ import { didYouMean } from '../plain/nearest.ts';
 import { forbiddenScheme, type TextLink, targetOf, usualSchemes } from '../text/links.ts';
 import { entryScheme } from '../text/tree.ts';
 import { allowed, type Compatibility, condition } from './compatibility.ts';
-import type { Elsewhere, EntryLink, FoundFile, ModelContext, OptionMistake, Report } from './define.ts';
+import type { Elsewhere, EntryLink, FoundFile, ModelContext, OptionMistake, Report } from './kindParts.ts';
 
 /** Where the links of a text may lead. */
 export const linkOptions = z

@@ -2,6 +2,7 @@ import { isFieldWord, slugPattern } from '../definition/address.ts';
 import { compact, type Json, type JsonObject } from '../plain/json.ts';
 import { count, groupThousands, listSome, quote, rangeOf } from '../plain/words.ts';
 import { FieldStatistics } from './fieldStatistics.ts';
+import { hasKeysOfData, holdsAlike, isPoint } from './keysOfData.ts';
 import { enough, fewest, textsAs } from './readTexts.ts';
 import { textOf } from './textDoubts.ts';
 import { writtenKinds } from './textStatistics.ts';
@@ -310,60 +311,6 @@ function objectOf(statistics: FieldStatistics, learning: Learning): Value {
   const fields = [...statistics.inside].map(([key, fieldStatistics]) => learnField(key, fieldStatistics, learning));
 
   return value({ kind: 'object' }, `${count(statistics.objects, 'object')} with the same keys`, against, fields);
-}
-
-/** How far a point can be from the equator, and from the meridian, in degrees. */
-const degrees = new Map([
-  ['lat', 90],
-  ['lon', 180],
-]);
-
-/** Whether all objects are a latitude and a longitude, and no more. */
-const isPoint = ({ inside, objects }: FieldStatistics): boolean =>
-  inside.size === degrees.size &&
-  [...inside].every(([key, { count: times, integers, decimals, numbers }]) => {
-    const limit = degrees.get(key) ?? Number.NEGATIVE_INFINITY;
-    return times === objects && integers + decimals === times && numbers.least >= -limit && numbers.most <= limit;
-  });
-
-/** So many keys, each in so few of the objects, are data where what stands under them is alike. */
-const [manyKeys, seldom] = [12, 0.5];
-
-function hasKeysOfData({ inside, objects }: FieldStatistics): boolean {
-  const inner = [...inside.values()];
-  if (inner.length < manyKeys || inner.some((statistics) => statistics.filled > seldom * objects)) return false;
-  const forms = new Set(inner.map((statistics) => (statistics.lists > 0 ? 'list' : formOf(statistics))));
-  return forms.size === 1;
-}
-
-/** So many keys that hold objects of one form are data. */
-const manyAlike = 3;
-
-/** Whether under each key stands an object with the same keys as under the others: `{ eng: { f, m }, fra: { f, m } }`. */
-function holdsAlike({ inside }: FieldStatistics, { isLanguage }: Learning): boolean {
-  const filled = [...inside.values()].filter((statistics) => statistics.filled > 0);
-  if (filled.length < (([...inside.keys()].every(isLanguage) && 2) || manyAlike)) return false;
-
-  const [first] = filled;
-  const keys = [...(first?.inside.keys() ?? [])];
-
-  return (
-    keys.length > 1 &&
-    filled.every(
-      (statistics) =>
-        statistics.lists === 0 &&
-        statistics.objects === statistics.count &&
-        statistics.any === undefined &&
-        statistics.inside.size === keys.length &&
-        keys.every((key) => statistics.inside.has(key)),
-    )
-  );
-}
-
-/** What most values in a place are. */
-function formOf({ texts, integers, decimals, booleans, objects }: FieldStatistics): string {
-  const forms = { text: texts, number: integers + decimals, boolean: booleans, object: objects };
-  return Object.entries(forms).toSorted(([, a], [, b]) => b - a)[0]?.[0] ?? '';
 }
 
 /** What is where no field has an address: nothing is stated or asked of it, and nothing is a term. */

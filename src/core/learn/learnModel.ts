@@ -18,6 +18,7 @@ import type { Condition } from './gates.ts';
 import { type LearntKit, recurringFields } from './kits.ts';
 import { languageOf, textsIn } from './language.ts';
 import { learnField, withoutSlugs } from './learnField.ts';
+import { titleOf } from './titleOf.ts';
 import type { FieldAnswers, Learning, LearntField } from './value.ts';
 
 /** A type as it was learnt. */
@@ -284,51 +285,6 @@ function areClauses({ text: { counts, some }, texts }: FieldStatistics): boolean
 function isKeptFact(key: string, noFacts: readonly BuiltIn[]): boolean {
   const fact = builtInUnder(key);
   return fact !== undefined && !noFacts.includes(fact);
-}
-
-/** What entries are usually titled by, in some languages; else the first text that tells them apart. */
-const titles = [
-  'title',
-  'name',
-  'label',
-  'headline',
-  'heading',
-  'titel',
-  'titre',
-  'nom',
-  'bezeichnung',
-  'titulo',
-  'nombre',
-];
-
-function titleOf(fields: readonly LearntField[], sample: readonly Entry[]): string | undefined {
-  const texts = fields.filter(isSingle('text'));
-  const usual = titles.flatMap((title) => texts.filter(({ name }) => name.toLowerCase() === title));
-  const telling = texts.filter(({ name, definition }) => {
-    const values = sample.map(({ values }) => JSON.stringify(values[name] ?? null));
-    return definition.required === true && new Set(values).size > 0.9 * values.length;
-  });
-
-  return usual[0]?.name ?? titleInside(fields) ?? telling[0]?.name;
-}
-
-const isSingle =
-  (kind: string) =>
-  ({ definition }: LearntField): boolean =>
-    definition.kind === kind && definition.many === undefined;
-
-/** The first text of an object that is called as titles are: `name.common` of `name: { common, official }`. */
-function titleInside(fields: readonly LearntField[]): string | undefined {
-  const objects = fields.filter(isSingle('object'));
-  for (const title of titles)
-    for (const { name, fields: inside } of objects) {
-      const text =
-        name.toLowerCase() === title &&
-        inside.find((field) => isSingle('text')(field) && field.definition.required === true);
-      if (text) return `${name}.${text.name}`;
-    }
-
-  return undefined;
 }
 
 /** A text that is made from what names the entry, as slugs are; one that is made from nothing is a text. */

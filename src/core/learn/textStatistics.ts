@@ -1,6 +1,6 @@
 import { isId, isSlug } from '../definition/address.ts';
-import type { ModelContext } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
+import type { ModelContext } from '../kinds/kindParts.ts';
 import { placeholder } from '../model/placeholder.ts';
 import { differentIn, WideColumn, wideHashOf } from '../plain/columns.ts';
 import { once } from '../plain/once.ts';

@@ -6,8 +6,8 @@ import { readField } from '../model/readField.ts';
 import { pointedAt } from '../model/traversal.ts';
 import { equal, type Json, withKey, withoutKey } from '../plain/json.ts';
 import { Holder } from './entryDraft.ts';
-import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from './fill.ts';
 import { type StepContext, StepRefused, type TakingAll } from './step.ts';
+import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from './stepFields.ts';
 
 /** A field that goes to another type: to what its entries point at, or to what points at them. */
 export interface MoveAlong {

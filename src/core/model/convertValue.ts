@@ -1,7 +1,7 @@
 import type { Status } from '../definition/builtIn.ts';
 import { isRequiredOf } from '../definition/field.ts';
-import type { Converted, ModelContext } from '../kinds/define.ts';
 import { kinds } from '../kinds/index.ts';
+import type { Converted, ModelContext } from '../kinds/kindParts.ts';
 import { isList, isObject, type Json } from '../plain/json.ts';
 import { hasStyles } from '../writing/readings.ts';
 import type { ReadText } from '../writing/style.ts';

@@ -4,7 +4,7 @@
  * its value may be empty: there, only nothing is none.
  */
 import { isEmpty } from '../entry/entry.ts';
-import type { ModelContext } from '../kinds/define.ts';
+import type { ModelContext } from '../kinds/kindParts.ts';
 import { takesEmpty } from '../kinds/shape.ts';
 import { isList, isObject, type Json } from '../plain/json.ts';
 import type { Field } from './link.ts';

@@ -1,30 +1,20 @@
 import { renameInExpression } from '../cel/names.ts';
 import type { FieldDoc } from '../definition/field.ts';
-import { beside, celName, keyOfField } from '../definition/fieldName.ts';
-import { asJson, type ModelDoc } from '../definition/model.ts';
+import { beside, keyOfField } from '../definition/fieldName.ts';
+import type { ModelDoc } from '../definition/model.ts';
 import type { Home, Rename } from '../definition/rename.ts';
 import type { Shared } from '../definition/shared.ts';
 import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
 import type { Rule, TypeDoc } from '../definition/type.ts';
-import type { Elsewhere } from '../kinds/define.ts';
 import { grouped } from '../plain/grouped.ts';
-import {
-  compact,
-  equal,
-  isList,
-  isObject,
-  type Json,
-  type JsonObject,
-  mapValues,
-  ownValue,
-  renameKey,
-} from '../plain/json.ts';
+import { compact, isObject, type Json, mapValues, ownValue, renameKey } from '../plain/json.ts';
 import { onceFor } from '../plain/once.ts';
-import { type Field, link, linkField, type Type } from './link.ts';
-import { fieldsWithin, formOf, siblingsOf, withSiblings } from './nestedFields.ts';
+import { linkField } from './link.ts';
+import { isKeyAlone, type Mention, mentionsOf } from './mentions.ts';
+import { withSiblings } from './nestedFields.ts';
 import { renamedInAddress } from './previews.ts';
 import { type Place, renamedPath, renameNamed } from './renameInTexts.ts';
-import { mapLeaves } from './traversal.ts';
+import { renameInValue, withBorrowers } from './renameValues.ts';
 
 /** A model after something in it got another name: the thing itself and every mention of it. */
 export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
@@ -163,71 +153,6 @@ function keysRenamed(types: ModelDoc['types'], fieldRenames: readonly FieldRenam
     const fields = Object.entries(type.fields).map(([key, field]) => [names.get(key) ?? key, field]);
     return { ...type, fields: Object.fromEntries(fields) };
   });
-}
-
-/** Whether it is the key of a field in its type that gets another name, and nothing else may: no expression, option or title. */
-const isKeyAlone = (model: ModelDoc, rename: Rename): boolean =>
-  rename.what === 'field' && !rename.from.includes('.') && !isMentioned(model, rename);
-
-function isMentioned(model: ModelDoc, rename: Rename): boolean {
-  const name = keyOfField(rename.from);
-  if (isWord(name)) return wordsOfModel(model).has(name);
-  const mention = mentionsOf(rename);
-  const { types, shared } = model;
-  return Object.values(types).some((type) => mention.inType(type)) || (shared !== undefined && mention.in(shared));
-}
-
-/** All that a definition says, as one text. */
-const textOf = onceFor((definition: object): string => JSON.stringify(definition));
-
-/** All but what a type calls its own fields: many types have a field of the same name. */
-const withoutNames = onceFor((type: TypeDoc): JsonObject => asJson({ ...type, fields: Object.values(type.fields) }));
-
-/** The words in all texts and keys of that. */
-const wordsOfType = onceFor((type: TypeDoc): ReadonlySet<string> => {
-  const words = new Set<string>();
-  addWords(withoutNames(type), words);
-  return words;
-});
-
-/** The same of all types, and of shared parts. */
-const wordsOfModel = onceFor(({ types, shared }: ModelDoc): ReadonlySet<string> => {
-  const words = new Set<string>();
-  for (const type of Object.values(types)) addWords(withoutNames(type), words);
-  if (shared) addWords(asJson(shared), words);
-  return words;
-});
-
-function addWords(value: Json, words: Set<string>): void {
-  if (typeof value === 'string') addWordsOfText(value, words);
-  else if (isList(value)) for (const item of value) addWords(item, words);
-  else if (isObject(value))
-    for (const key of Object.keys(value)) {
-      addWordsOfText(key, words);
-      addWords(value[key] ?? null, words);
-    }
-}
-
-function addWordsOfText(text: string, words: Set<string>): void {
-  // Most were met before. That the text itself is among the words does no harm: none is looked for that is more than one.
-  if (words.has(text)) return;
-  words.add(text);
-  for (const word of text.match(/\w+/gu) ?? []) words.add(word);
-}
-
-/** What can mention something that gets another name: where the name stands nowhere, nothing does. */
-interface Mention {
-  readonly in: (definition: object) => boolean;
-  readonly inType: (type: TypeDoc) => boolean;
-}
-
-const isWord = (name: string): boolean => /^\w+$/u.test(name);
-
-function mentionsOf({ from }: Rename): Mention {
-  const name = keyOfField(from);
-  const spellings = [JSON.stringify(name).slice(1, -1), celName(name)];
-  const isIn = (definition: object): boolean => spellings.some((spelling) => textOf(definition).includes(spelling));
-  return { in: isIn, inType: (type) => (isWord(name) ? wordsOfType(type).has(name) : isIn(withoutNames(type))) };
 }
 
 /** Shared definitions, after something that it mentions got another name; a field keeps the name that a kit gives it. */
@@ -399,94 +324,4 @@ function withBorrows(
   });
 
   return { ...taxonomy, borrows };
-}
-
-/** A rename of a term, and the same in each taxonomy that borrows it. */
-function withBorrowers(rename: Rename, model: ModelDoc): readonly Rename[] {
-  if (rename.what !== 'term') return [rename];
-  const lent = Object.entries(model.taxonomies).filter(
-    ([name, { borrows }]) =>
-      borrows && link(model).taxonomies.get(name)?.terms.get(rename.from)?.borrowedFrom === rename.taxonomy,
-  );
-
-  return [rename, ...lent.map(([taxonomy]) => ({ ...rename, taxonomy }))];
-}
-
-type Linked = NonNullable<ReturnType<typeof linkField>>;
-
-function renameInValue(value: Json, field: Linked, rename: Rename): Json {
-  return mapLeaves(field, value, (item, { kind, options, type, name }) =>
-    kind.renameInValue ? kind.renameInValue(item, options, rename, { type, field: name }) : item,
-  );
-}
-
-/**
- * Compiles which values of an entry a rename touches, as they are afterwards; field names are those from before.
- * @param model the model before the rename.
- */
-export function valueRenamer(
-  model: ModelDoc,
-  rename: Rename,
-): (fields: JsonObject, type: Type) => ReadonlyMap<string, Json> {
-  const renames = withBorrowers(rename, model);
-  const touched = onceFor(({ fields }: Type) => [...fields.values()].filter(mayNameThings));
-  return (fields, type) => renamedValues(fields, touched(type), renames);
-}
-
-/** Whether values of a field, or of one inside it, name something of the model or an entry. */
-const mayNameThings = (field: Field): boolean =>
-  [field, ...fieldsWithin(field.fields)].some(({ kind }) => kind.renameInValue !== undefined);
-
-function renamedValues(
-  fields: JsonObject,
-  touched: readonly Field[],
-  renames: readonly Rename[],
-): ReadonlyMap<string, Json> {
-  const changed = new Map<string, Json>();
-  for (const field of touched) {
-    const value = ownValue(fields, field.name);
-    if (value === undefined || value === null) continue;
-    const after = renames.reduce<Json>((result, rename) => renameInValue(result, field, rename), value);
-    if (!equal(after, value)) changed.set(field.name, after);
-  }
-
-  return changed;
-}
-
-/** The values of an entry that point at entries which have other addresses now, as they are then. */
-export function relocatedValues(fields: JsonObject, type: Type, elsewhere: Elsewhere): ReadonlyMap<string, Json> {
-  const changed = new Map<string, Json>();
-  for (const field of type.fields.values()) {
-    const value = ownValue(fields, field.name);
-    if (value === undefined || value === null) continue;
-
-    const after = mapLeaves(
-      field,
-      value,
-      (item, { kind, options }) => kind.relocated?.(item, elsewhere, options) ?? item,
-    );
-    if (!equal(after, value)) changed.set(field.name, after);
-  }
-
-  return changed;
-}
-
-/** The names that things of the same sort have in a model, among which a new name has to be free. */
-export function namesBeside(model: ModelDoc, rename: Rename): readonly string[] {
-  switch (rename.what) {
-    case 'type':
-      return Object.keys(model.types);
-    case 'field':
-      return Object.keys(siblingsOf(ownValue(model.types, rename.type)?.fields ?? {}, rename.from));
-    case 'taxonomy':
-      return Object.keys(model.taxonomies);
-    case 'term':
-      return Object.keys(ownValue(model.taxonomies, rename.taxonomy)?.terms ?? {});
-    case 'choice': {
-      const definition = formOf(ownValue(model.types, rename.type)?.fields ?? {}, rename.field);
-      const field = definition && linkField(rename, rename.field, definition);
-      if (!field) return [];
-      return field.kind.members(field.options).map(({ name }) => name);
-    }
-  }
 }

@@ -1,5 +1,5 @@
 import type { Entry } from '../entry/entry.ts';
-import type { ModelContext } from '../kinds/define.ts';
+import type { ModelContext } from '../kinds/kindParts.ts';
 import { isList, isObject, type Json, type JsonObject, mapValues, ownValue, type Path } from '../plain/json.ts';
 import type { Field, Type } from './link.ts';
 

@@ -1,4 +1,5 @@
-import type { Converted, Kind, ModelContext } from '../kinds/define.ts';
+import type { Kind } from '../kinds/define.ts';
+import type { Converted, ModelContext } from '../kinds/kindParts.ts';
 import type { Json, JsonObject } from '../plain/json.ts';
 import { styleNamed } from '../writing/index.ts';
 import { hasStyles, type ReadBeside, readerBy, readingsFor } from '../writing/readings.ts';

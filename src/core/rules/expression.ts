@@ -7,8 +7,9 @@ import type { Field, Type } from '../model/link.ts';
 import { mapSingles } from '../model/traversal.ts';
 import { isObject, type Json, type JsonObject, mapValues, ownValue } from '../plain/json.ts';
 import { limits as bounds } from '../plain/limits.ts';
+import { summaryOf } from './celErrors.ts';
 import type { ExpressionProblem } from './expressionProblem.ts';
-import { type ExpressionScope, everywhere, judgeOver, summaryOf } from './judge.ts';
+import { type ExpressionScope, everywhere, judgeOver } from './judge.ts';
 import type { Look, LookedUp } from './lookUp.ts';
 
 /** A CEL expression (Common Expression Language, cel-spec) that was type-checked against a type's fields. */

@@ -1,36 +1,11 @@
 import type { Environment } from '@marcbachmann/cel-js';
 import type { Type } from '../model/link.ts';
 import { patternOf } from '../patterns/pattern.ts';
-import { compareText } from '../plain/compareText.ts';
 import { slugify } from '../plain/slugify.ts';
 import type { CelFunction } from './celFunction.ts';
 import { dateFunctions } from './dateFunctions.ts';
+import { bounded, folded, itemOf, keyOf, placesIn, sorted } from './functionValues.ts';
 import { readingFunctions } from './readingFunctions.ts';
-
-/** The longest text that a function may make, in UTF-16 code units: nothing grows without bound. */
-const longest = 1_000_000;
-
-function bounded(text: string): string {
-  if (text.length > longest) throw new Error(`the text would have more than ${longest} characters`);
-  return text;
-}
-
-const folded = (text: string): string =>
-  text
-    .normalize('NFD')
-    .replace(/\p{M}+/gu, '')
-    .normalize('NFC');
-
-const keyOf = (value: unknown): string =>
-  JSON.stringify(value, (_key, value: unknown) => (typeof value === 'bigint' ? `${value}n` : value));
-
-const asNumber = (value: unknown): number => Number(value);
-const isNumber = (value: unknown): boolean => typeof value === 'number' || typeof value === 'bigint';
-
-function sorted(list: readonly unknown[]): readonly unknown[] {
-  if (list.every(isNumber)) return [...list].sort((a, b) => asNumber(a) - asNumber(b));
-  return [...list].sort((a, b) => compareText(String(a), String(b)));
-}
 
 /** The functions that ask the taxonomies of a model. */
 const termFunctions: readonly CelFunction[] = [
@@ -284,18 +259,6 @@ export const celFunctions: readonly CelFunction[] = [
   ...dateFunctions,
   ...readingFunctions,
 ];
-
-function itemOf(list: readonly unknown[], index: number): unknown {
-  const item = list[index];
-  if (item === undefined) throw new Error('the list is empty');
-  return item;
-}
-
-function placesIn(places: bigint): number {
-  const number = Number(places);
-  if (number < 0 || number > 15) throw new Error('a number has 0 to 15 decimal places here');
-  return number;
-}
 
 /** Whether a term is in a branch of a taxonomy: `region:north`, or `region:` for all of it. */
 function isUnder(term: string, branch: string, taxonomies: Taxonomies): boolean {

@@ -1,5 +1,5 @@
 import type { FieldDoc } from '../../definition/field.ts';
-import type { ModelContext } from '../../kinds/define.ts';
+import type { ModelContext } from '../../kinds/kindParts.ts';
 import type { Field } from '../../model/link.ts';
 import { asInAnother } from '../../model/move.ts';
 import { pointedAt } from '../../model/traversal.ts';

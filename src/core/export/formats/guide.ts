@@ -1,5 +1,5 @@
 import { type Wording, wordsIn } from '../../definition/wording.ts';
-import type { AssetLimits } from '../../kinds/define.ts';
+import type { AssetLimits } from '../../kinds/kindParts.ts';
 import { valueIn } from '../../model/languages.ts';
 import type { Field, Model, Type } from '../../model/link.ts';
 import { sayBytes } from '../../plain/bytes.ts';

@@ -10,18 +10,9 @@ import { readTypeParts } from '../../model/readType.ts';
 import { sayShape } from '../../model/traversal.ts';
 import { isObject, type JsonObject, ownValue, withKey, withoutKey } from '../../plain/json.ts';
 import type { Outcome } from '../../plain/outcome.ts';
-import {
-  addressed,
-  compileFill,
-  fieldOf,
-  fillShape,
-  likeShape,
-  linkedField,
-  placesBefore,
-  sayFill,
-  withFieldsBeside,
-} from '../fill.ts';
+import { compileFill, fillShape, likeShape, sayFill } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
+import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from '../stepFields.ts';
 
 /** Adds a type, a field, a taxonomy or a term; a new field can be filled in the entries that exist. */
 export const add = defineStep({

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import type { Branch } from '../../definition/taxonomy.ts';
 import { equal, isList, isObject, type Json, ownValue, withKey } from '../../plain/json.ts';
-import { addressed } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
+import { addressed } from '../stepFields.ts';
 
 /** Puts the terms of a taxonomy into another order or under other terms. No entry changes: terms keep their names. */
 export const arrange = defineStep({

@@ -27,19 +27,9 @@ import {
 import type { Outcome } from '../../plain/outcome.ts';
 import { list, quote } from '../../plain/words.ts';
 import type { EntryDraft, Holder } from '../entryDraft.ts';
-import {
-  addressed,
-  compileFill,
-  fieldOf,
-  fillShape,
-  likeShape,
-  linkedField,
-  obeys,
-  sayFill,
-  typeOf,
-  withFieldsBeside,
-} from '../fill.ts';
+import { compileFill, fillShape, likeShape, obeys, sayFill } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
+import { addressed, fieldOf, linkedField, typeOf, withFieldsBeside } from '../stepFields.ts';
 
 /** Sets options of a type, a field, a taxonomy or a term; `null` takes an option away. */
 export const change = defineStep({

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { FieldDoc } from '../../definition/field.ts';
 import { keyOfField } from '../../definition/fieldName.ts';
-import type { Converted } from '../../kinds/define.ts';
+import type { Converted } from '../../kinds/kindParts.ts';
 import { comesToLack, converter } from '../../model/convertValue.ts';
 import { staysAsNone } from '../../model/emptiness.ts';
 import type { Field } from '../../model/link.ts';
@@ -15,21 +15,9 @@ import { didYouMean } from '../../plain/nearest.ts';
 import { list } from '../../plain/words.ts';
 import type { Look } from '../../rules/lookUp.ts';
 import { otherWriting } from '../../writing/others.ts';
-import {
-  addressed,
-  compileFill,
-  fieldOf,
-  fillShape,
-  likeShape,
-  linkedField,
-  obeys,
-  placesBefore,
-  sayFill,
-  sayWritten,
-  withFieldsBeside,
-  writtenShape,
-} from '../fill.ts';
+import { compileFill, fillShape, likeShape, obeys, sayFill, sayWritten, writtenShape } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
+import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from '../stepFields.ts';
 
 /** Turns a field into one of another kind, or one value into many and back, carrying values where they can be carried. */
 export const convert = defineStep({

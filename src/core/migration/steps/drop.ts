@@ -9,8 +9,8 @@ import { taxonomyAsWritten } from '../../model/taxonomyAsWritten.ts';
 import { singleValues } from '../../model/traversal.ts';
 import { isList, type Json, ownValue, withKey, withoutKey } from '../../plain/json.ts';
 import type { Holder } from '../entryDraft.ts';
-import { addressed, fieldOf, typeOf, withFieldsBeside } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
+import { addressed, fieldOf, typeOf, withFieldsBeside } from '../stepFields.ts';
 import { writeTree } from './arrange.ts';
 
 /** Removes a type with its entries, a field with its values, a taxonomy, or a term. What is lost is listed first. */

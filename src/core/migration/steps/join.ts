@@ -5,8 +5,8 @@ import { saySeparator } from '../../model/separators.ts';
 import { type Json, ownValue } from '../../plain/json.ts';
 import { list } from '../../plain/words.ts';
 import type { Holder } from '../entryDraft.ts';
-import { addressed, fieldOf, linkedField, withFieldsBeside } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
+import { addressed, fieldOf, linkedField, withFieldsBeside } from '../stepFields.ts';
 import { definitionsOf } from './split.ts';
 
 /** Joins the texts of several fields into one. */

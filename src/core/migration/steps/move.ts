@@ -6,9 +6,9 @@ import { type Move, moveInModel, movingIn, objectsAbove, unfitFor } from '../../
 import { formOf } from '../../model/nestedFields.ts';
 import { at, compact, isObject, type Json, ownValue } from '../../plain/json.ts';
 import { valueAt } from '../../plain/relocate.ts';
-import { addressed, fieldOf, placesBefore } from '../fill.ts';
 import { type MoveAlong, movedAlong, takeAlong } from '../moveAlong.ts';
 import { defineStep, StepRefused } from '../step.ts';
+import { addressed, fieldOf, placesBefore } from '../stepFields.ts';
 
 /** Moves a field into an object, out of one, or from one to another; its values go along. */
 export const move = defineStep({

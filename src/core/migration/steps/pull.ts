@@ -10,8 +10,8 @@ import { compact, isList, isObject, type Json, type JsonObject, ownValue, withKe
 import { slugify } from '../../plain/slugify.ts';
 import { count } from '../../plain/words.ts';
 import type { EntryDraft } from '../entryDraft.ts';
-import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from '../fill.ts';
 import { defineStep, type StepContext, StepRefused } from '../step.ts';
+import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from '../stepFields.ts';
 
 /** Makes an entry of each value of a field, once, and lets the field point at it. */
 export const pull = defineStep({

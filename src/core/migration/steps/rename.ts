@@ -3,9 +3,10 @@ import { unfitName } from '../../definition/address.ts';
 import { keyOfField } from '../../definition/fieldName.ts';
 import type { ModelDoc } from '../../definition/model.ts';
 import type { Rename } from '../../definition/rename.ts';
-import { namesBeside, renameInModel, valueRenamer } from '../../model/rename.ts';
-import { addressed } from '../fill.ts';
+import { renameInModel } from '../../model/rename.ts';
+import { namesBeside, valueRenamer } from '../../model/renameValues.ts';
 import { defineStep, StepRefused } from '../step.ts';
+import { addressed } from '../stepFields.ts';
 
 /** Gives a type, a field, a taxonomy, a term or a choice another name; every mention of it follows, and every value. */
 export const rename = defineStep({

@@ -1,12 +1,13 @@
 import { z } from 'zod';
-import type { EntryLink } from '../../kinds/define.ts';
+import type { EntryLink } from '../../kinds/kindParts.ts';
 import { converter } from '../../model/convertValue.ts';
 import type { Type } from '../../model/link.ts';
-import { relocatedValues } from '../../model/rename.ts';
+import { relocatedValues } from '../../model/renameValues.ts';
 import { list } from '../../plain/words.ts';
 import { type EntryDraft, Holder } from '../entryDraft.ts';
-import { addressed, compileCondition, typeOf } from '../fill.ts';
+import { compileCondition } from '../fill.ts';
 import { defineStep, type StepContext, StepRefused } from '../step.ts';
+import { addressed, typeOf } from '../stepFields.ts';
 
 /** Sends entries of one type into another one; all that points at them follows. */
 export const send = defineStep({

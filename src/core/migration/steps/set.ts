@@ -1,16 +1,8 @@
 import { z } from 'zod';
 import { keyOfField } from '../../definition/fieldName.ts';
-import {
-  addressed,
-  compileCondition,
-  compileFill,
-  fieldOf,
-  fillShape,
-  linkedField,
-  placesBefore,
-  sayFill,
-} from '../fill.ts';
+import { compileCondition, compileFill, fillShape, sayFill } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
+import { addressed, fieldOf, linkedField, placesBefore } from '../stepFields.ts';
 
 /** Gives a field a value in the entries that exist: all of them, or those for which a condition holds. */
 export const set = defineStep({

@@ -7,8 +7,9 @@ import { partsOfText, saySeparator } from '../../model/separators.ts';
 import { textReader } from '../../model/writtenTexts.ts';
 import { type Json, ownValue } from '../../plain/json.ts';
 import { list } from '../../plain/words.ts';
-import { addressed, fieldOf, linkedField, sayWritten, withFieldsBeside, writtenShape } from '../fill.ts';
+import { sayWritten, writtenShape } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
+import { addressed, fieldOf, linkedField, withFieldsBeside } from '../stepFields.ts';
 
 /** Splits a text into several fields; the last gets the rest. */
 export const split = defineStep({

@@ -1,12 +1,12 @@
 import { z } from 'zod';
 import { keyOfField } from '../../definition/fieldName.ts';
-import type { EntryLink } from '../../kinds/define.ts';
+import type { EntryLink } from '../../kinds/kindParts.ts';
 import { readField } from '../../model/readField.ts';
 import { singleValues } from '../../model/traversal.ts';
 import { type Json, withKey, withoutKey } from '../../plain/json.ts';
 import { Holder } from '../entryDraft.ts';
-import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from '../fill.ts';
 import { defineStep, StepRefused } from '../step.ts';
+import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from '../stepFields.ts';
 
 /** Turns a reference round: the target points back, and the field it was pointed at by goes. */
 export const turn = defineStep({
