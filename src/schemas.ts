@@ -11,7 +11,7 @@ import { ExplainResult } from './tasks/explain.ts';
 import { ExportEntriesResult } from './tasks/exportEntries.ts';
 import { ExportResult } from './tasks/exportModel.ts';
 import { HistoryResult } from './tasks/history.ts';
-import { LearnResult } from './tasks/learn.ts';
+import { LearnResult } from './tasks/learn/result.ts';
 import { LearnIntoResult } from './tasks/learnInto.ts';
 import { LearnSchemaResult } from './tasks/learnSchema.ts';
 import { ListResult } from './tasks/list.ts';

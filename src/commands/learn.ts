@@ -1,7 +1,8 @@
 import type { Argv } from 'yargs';
 import type { Call } from '../tasks/call.ts';
 import { addressesOf } from '../tasks/learn/answers.ts';
-import { type LearnCall, type LearnResult, learn } from '../tasks/learn.ts';
+import type { LearnResult } from '../tasks/learn/result.ts';
+import { type LearnCall, learn } from '../tasks/learn.ts';
 import { learnInto } from '../tasks/learnInto.ts';
 import { learnSchema } from '../tasks/learnSchema.ts';
 import { harmless } from '../view/harmless.ts';

@@ -1,4 +1,4 @@
-import type { Joined } from '../core/check/crossEntry.ts';
+import type { Joined } from '../core/check/joinedFindings.ts';
 import type { Overflow } from '../core/check/overflow.ts';
 import type { Assets } from '../core/entry/assets.ts';
 import type { EntryAddress } from '../core/entry/entry.ts';

@@ -1,4 +1,5 @@
-import { CrossEntryCheck, type Joined } from '../core/check/crossEntry.ts';
+import { CrossEntryCheck } from '../core/check/crossEntry.ts';
+import type { Joined } from '../core/check/joinedFindings.ts';
 import { foundIn } from '../core/check/makeFinding.ts';
 import { inMemory, type Overflow } from '../core/check/overflow.ts';
 import type { Assets } from '../core/entry/assets.ts';

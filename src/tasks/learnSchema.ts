@@ -11,7 +11,7 @@ import { writeYaml } from '../core/source/write.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { readTextOrRefuse, statOf } from '../workspace/files.ts';
 import { makeFolder } from '../workspace/makeFolder.ts';
-import { workspaceFile } from '../workspace/open.ts';
+import { workspaceFile } from '../workspace/readFiles.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { tablesOfDatabase } from './learn/database.ts';
 import { refuseUsed } from './learn/refuseUsed.ts';

@@ -8,7 +8,8 @@ import { list } from '../core/plain/words.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import type { Revision } from '../core/revision/chain.ts';
 import { workspaceAt } from '../workspace/commit.ts';
-import { openSoundWorkspace, type Workspace, workspaceFile } from '../workspace/open.ts';
+import { openSoundWorkspace, type Workspace } from '../workspace/open.ts';
+import { workspaceFile } from '../workspace/readFiles.ts';
 import { Trouble } from '../workspace/trouble.ts';
 
 /** A model that a person named. */

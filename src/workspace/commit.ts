@@ -2,7 +2,8 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { commitNamed, filesAt } from './git.ts';
 import { makeFolder } from './makeFolder.ts';
-import { openSoundWorkspace, type Workspace, workspaceFile } from './open.ts';
+import { openSoundWorkspace, type Workspace } from './open.ts';
+import { workspaceFile } from './readFiles.ts';
 import { temporaryFolder } from './temporaryFolder.ts';
 import { Trouble } from './trouble.ts';
 

@@ -1,19 +1,12 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import type { z } from 'zod';
 import { verify } from '../core/check/verifyModel.ts';
 import { type BuiltInKeys, setBuiltInKeys } from '../core/definition/builtIn.ts';
-import {
-  type AdviceSettings,
-  contentFolder,
-  type FindingSettings,
-  type StoreOptions,
-  WorkspaceFile,
-} from '../core/definition/workspace.ts';
+import type { AdviceSettings, FindingSettings, StoreOptions } from '../core/definition/workspace.ts';
 import type { WrittenModel } from '../core/model/inFiles.ts';
-import { type Languages, readingOrder, readLanguages } from '../core/model/languages.ts';
+import { readingOrder } from '../core/model/languages.ts';
 import { link, type Model } from '../core/model/link.ts';
-import { type Mistake, parseWith } from '../core/model/mistakes.ts';
+import type { Mistake } from '../core/model/mistakes.ts';
 import { type ReadModel, readModel } from '../core/model/read.ts';
 import { compact, type Path } from '../core/plain/json.ts';
 import { setLimits } from '../core/plain/limits.ts';
@@ -21,18 +14,16 @@ import { once } from '../core/plain/once.ts';
 import { shellWord } from '../core/plain/shellWord.ts';
 import { count } from '../core/plain/words.ts';
 import { hashModel } from '../core/revision/canonical.ts';
-import { readYaml } from '../core/source/yaml.ts';
 import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
 import { contentTermsIn, isTermsFile, termsFilesIn } from './contentTerms.ts';
 import { exitCodes } from './exitCodes.ts';
-import { listFiles, readText } from './files.ts';
+import { listFiles } from './files.ts';
 import { fingerprintOf, type Remembered, recall, remember } from './modelMemory.ts';
-import { excerptOf, type ModelMistake, originOf, placed, type TextFile, withoutRepeats } from './modelMistake.ts';
+import { type ModelMistake, originOf, placed, withoutRepeats } from './modelMistake.ts';
+import { type Instead, readFiles, withInstead, workspaceFile } from './readFiles.ts';
 import { type Records, recordsIn } from './records.ts';
+import { readSettings, type Settings } from './settings.ts';
 import { type Place, Trouble } from './trouble.ts';
-
-/** The file that makes a folder a workspace. */
-export const workspaceFile = 'lumbrik.yaml';
 
 /** A workspace as it is on the disk now. Paths in it are relative to its root, with `/`. */
 export interface Workspace {
@@ -87,9 +78,6 @@ export function workspaceAround(folder: string): string | undefined {
     if (path.dirname(above) === above) return undefined;
   }
 }
-
-/** Texts that are read instead of files, or beside them: what a model, or lumbrik.yaml, would be after a change. Without a text, the file is gone. */
-export type Instead = ReadonlyMap<string, string | undefined>;
 
 /** Reads a workspace with all mistakes in its model. @throws {Trouble} where `lumbrik.yaml` itself cannot be used. */
 export function openWorkspace(named: string | undefined, instead: Instead = new Map()): Workspace {
@@ -236,111 +224,5 @@ export function openSoundWorkspace(named: string | undefined): Workspace {
   );
 }
 
-interface Settings extends Languages {
-  readonly workspace: string;
-  readonly limits: NonNullable<z.output<typeof WorkspaceFile>['limits']>;
-  readonly builtIn: BuiltInKeys;
-  readonly content: readonly StoreOptions[];
-  readonly findings: FindingSettings;
-  readonly advice: AdviceSettings;
-}
-
-const usualContent: readonly StoreOptions[] = [{ folder: contentFolder }];
-
-/** Where the entries of a workspace are, for what has to go on where lumbrik.yaml cannot be used: the usual place then. */
-export function readContentSettings(root: string): readonly StoreOptions[] {
-  try {
-    return readSettings(root).content;
-  } catch (error) {
-    if (error instanceof Trouble) return usualContent;
-    throw error;
-  }
-}
-
-function readSettings(root: string, instead: Instead = new Map()): Settings {
-  const read = readSource(root, workspaceFile, instead.get(workspaceFile));
-  if ('mistake' in read)
-    throw new Trouble('unusable-workspace', `${workspaceFile} ${read.mistake.says}`, {
-      mend: read.mistake.mend,
-      where: read.mistake,
-    });
-
-  const { data } = read.file.source;
-  if (data === null)
-    throw new Trouble('unusable-workspace', `${workspaceFile} is empty`, {
-      mend: 'Give the workspace a name: `workspace: …`',
-      where: { file: workspaceFile, line: 1, column: 1 },
-    });
-
-  const parsed = parseWith(WorkspaceFile, data, 'a workspace');
-  const languages = 'value' in parsed ? readLanguages(parsed.value.languages ?? ['en']) : parsed;
-  if ('value' in parsed && 'value' in languages)
-    return {
-      workspace: parsed.value.workspace,
-      limits: parsed.value.limits ?? {},
-      builtIn: parsed.value.builtIn ?? {},
-      content: parsed.value.content ?? usualContent,
-      findings: parsed.value.findings ?? {},
-      advice: parsed.value.advice ?? {},
-      ...languages.value,
-    };
-  throw unusableSettings(read.file, 'problem' in languages ? languages.problem : []);
-}
-
-/** All that is wrong with the settings of a workspace, the first with what to do. */
-function unusableSettings({ source }: TextFile, [first, ...rest]: readonly Mistake[]): Trouble {
-  const place = ({ path, atKey }: Pick<Mistake, 'path' | 'atKey'>) => {
-    if (atKey) return source.locateKey(path);
-    return source.locate(path);
-  };
-  return new Trouble('unusable-workspace', `in ${workspaceFile}, ${first?.says}`, {
-    mend: first?.mend ?? '',
-    where: { file: workspaceFile, ...place(first ?? { path: [] }) },
-    also: rest.map((mistake) => `${workspaceFile}:${place(mistake).line}  ${mistake.says}`),
-  });
-}
-
-const withInstead = (
-  files: readonly string[],
-  instead: Instead,
-  concerns: (file: string) => boolean,
-): readonly string[] =>
-  [...new Set([...files, ...[...instead.keys()].filter(concerns)])]
-    .filter((file) => !instead.has(file) || instead.get(file) !== undefined)
-    .sort();
-
 const modelFiles = (root: string): readonly string[] =>
   listFiles(root, 'model', ['.yaml', '.yml', '.json']).map((name) => `model/${name}`);
-
-function readFiles(
-  root: string,
-  names: readonly string[],
-  instead: Instead = new Map(),
-): { readonly files: readonly TextFile[]; readonly mistakes: readonly ModelMistake[] } {
-  const read = names.map((name) => readSource(root, name, instead.get(name)));
-  return {
-    files: read.flatMap((outcome) => ('file' in outcome ? [outcome.file] : [])),
-    mistakes: read.flatMap((outcome) => ('mistake' in outcome ? [outcome.mistake] : [])),
-  };
-}
-
-function readSource(
-  root: string,
-  file: string,
-  instead?: string,
-): { readonly file: TextFile } | { readonly mistake: ModelMistake } {
-  const read = instead === undefined ? readText(path.join(root, file)) : { value: instead };
-  if ('problem' in read) {
-    const { says: text, mend, line, column } = read.problem;
-    return { mistake: { file, line, column, says: `the file ${text}`, mend, excerpt: '' } };
-  }
-
-  const text = read.value;
-  const reading = readYaml(text.replace(/^\uFEFF/u, ''));
-  const lines = text.split('\n');
-  if ('value' in reading) return { file: { file, source: reading.value, lines } };
-
-  const { says: message, mend, line, column } = reading.problem;
-
-  return { mistake: { file, line, column, says: message, mend, excerpt: excerptOf(lines, line, column) } };
-}

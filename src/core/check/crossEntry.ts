@@ -10,36 +10,15 @@ import { lookInto } from '../rules/lookUp.ts';
 import { type Judge, judgements } from './crossField.ts';
 import type { Unmet } from './eligibility.ts';
 import { type Chunk, FactChunks, type FollowedLinks, type WithLinks } from './factChunks.ts';
+import type { Circumstances, Joined } from './joinedFindings.ts';
 import { addressIn, isPlain } from './knownEntries.ts';
 import { foundIn } from './makeFinding.ts';
-import { inMemory, type Overflow } from './overflow.ts';
+import { inMemory } from './overflow.ts';
 import type { PackedFacts, PackedUnique } from './packedFacts.ts';
 import { PairCount } from './pairCount.ts';
 import { type Bound, boundsOf, brokenBounds, fieldsCounted } from './referenceBounds.ts';
 import { type CountIn, wrongCounts } from './storedCounts.ts';
 import { hiddenFrom } from './visibility.ts';
-
-/** What the entries say together, gathered by pass two. */
-export interface Joined {
-  /** Problems of references. */
-  readonly findings: readonly Finding[];
-  /** How many entries each type has. */
-  readonly entries: ReadonlyMap<string, number>;
-  /** How many references there are from a type to a type, by `from → to`. */
-  readonly references: ReadonlyMap<string, number>;
-  /** How many entries use each term, by `taxonomy:term`. */
-  readonly terms: ReadonlyMap<string, number>;
-}
-
-/** What goes for all entries of a check. */
-interface Circumstances<Place> {
-  /** A place where an entry is kept, in words. */
-  readonly sayPlace: (place: Place) => string;
-  /** The moment (RFC 3339) at which references are followed; absent where it shall make no difference. */
-  readonly currentTime?: string | undefined;
-  /** Where facts are put that are looked at rarely; memory, if it says nothing. */
-  readonly overflow?: Overflow;
-}
 
 /** Among more entries than these nobody is asked which one was intended: all their identifiers would have to be sorted. */
 const mostAmong = 1_000_000;

@@ -24,7 +24,6 @@ export type Parting = FieldSplit | FieldsJoined;
  * Fields that became several, or one, by their names or by what their values look like. They are looked for before
  * renames are, since each part of one looks like a rename.
  */
-
 export function partingsIn(
   before: ModelDoc,
   after: ModelDoc,
@@ -52,7 +51,6 @@ function isRefused(parting: Parting, apart: ReadonlySet<string>): boolean {
 }
 
 /** The fields that are gone in a parting. */
-
 export const partsOf = (parting: Parting): readonly string[] => {
   if (parting.name === 'field-split') return [parting.field];
   return parting.fields;

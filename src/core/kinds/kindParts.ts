@@ -8,7 +8,6 @@ import type { Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import type { ReadLinks } from '../text/markdownLinks.ts';
 
 /** What a kind may ask about the model that its field is in. */
-
 export interface ModelContext {
   /** The languages of the workspace, the main one first. */
   readonly languages: readonly string[];
@@ -41,11 +40,9 @@ interface ReportOptions {
 }
 
 /** Takes problems of one value, as far as the kind can tell; the checker adds where it stands. */
-
 export type Report = <M extends MessageName>(message: M, data: MessageData<M>, options?: ReportOptions) => void;
 
 /** A mistake in a field's options that only shows beside the rest of the model. */
-
 export interface OptionMistake {
   readonly option: string;
   /** Where inside the option, if not the option as a whole. */
@@ -59,11 +56,9 @@ export interface OptionMistake {
 }
 
 /** A value carried from one kind to another, with what of it could not be kept; or why it is lost. */
-
 export type Converted = Outcome<Json, string> & { readonly partly?: string };
 
 /** What a value points at. `type` is absent where the value names an entry of the only possible type. */
-
 export interface EntryLink {
   readonly type: string;
   readonly id: string;
@@ -78,14 +73,12 @@ export interface FoundLink {
 }
 
 /** A file below `assets/` that a value names, and where in the value it does. */
-
 export interface FoundFile {
   readonly file: string;
   readonly inside: Path;
 }
 
 /** The types that values may point at. */
-
 export interface PointsAt {
   readonly types: readonly string[];
   /** What the field is called as seen from the target. */
@@ -98,7 +91,6 @@ export interface PointsAt {
 }
 
 /** What the files that values name have to be like: see the kind `asset`. */
-
 export interface AssetLimits {
   readonly media?: readonly string[] | undefined;
   readonly maxSize?: number | undefined;
@@ -112,5 +104,4 @@ export interface AssetLimits {
 export type CelType = 'string' | 'int' | 'double' | 'bool' | 'dyn';
 
 /** The address that an entry has now; its own where it is the same. */
-
 export type Elsewhere = (entry: EntryLink) => EntryLink;

@@ -9,16 +9,29 @@ import {
   isObject,
   type Json,
   type JsonObject,
-  mapValues,
   ownValue,
-  type PathPart,
   parsePointer,
-  pointer,
   put,
 } from '../plain/json.ts';
-import { groupThousands, humanize } from '../plain/words.ts';
+import { groupThousands } from '../plain/words.ts';
+import { besideKey, bundled } from './bundledSchema.ts';
 import { DefinitionNames } from './definitionNames.ts';
 import type { SchemaModel, Unsaid } from './schemaModel.ts';
+import {
+  about,
+  alternatives,
+  decoded,
+  labelled,
+  labelOf,
+  list,
+  mapValue,
+  merged,
+  object,
+  orOne,
+  plainDefault,
+  refsIn,
+  requiredInAll,
+} from './schemaParts.ts';
 
 /**
  * The model that a JSON Schema (draft 4 to 2020-12) or an OpenAPI document (2 to 3.1) says: a type for the object that it
@@ -34,54 +47,8 @@ export function fromJsonSchema(
   return new SchemaReader(bundled(document, load), name).read();
 }
 
-/** Where files beside the schema are in it. */
-const besideKey = 'files beside it';
-
 /** How many forms were put together in one. */
 const formsKey = 'x-forms';
-
-interface SchemaPlace {
-  readonly path: readonly PathPart[];
-  /** What references of a part start from. */
-  readonly base: string;
-}
-
-/** A document with the files beside it that it refers to, whose references lead into it. */
-function bundled(document: Json, load: (file: string) => Json | undefined): Json {
-  const files: Record<string, Json> = {};
-  const take = (file: string): boolean => {
-    if (Object.hasOwn(files, file)) return true;
-    const data = load(file);
-    if (data === undefined) return false;
-    files[file] = null;
-    files[file] = led(data, { path: [besideKey, file], base: pointer([besideKey, file]) });
-    return true;
-  };
-
-  const led = (schema: Json, place: SchemaPlace): Json => {
-    if (isList(schema)) return schema.map((value, index) => led(value, { ...place, path: [...place.path, index] }));
-    if (!isObject(schema)) return schema;
-
-    // A part with its own address is a document inside of this one.
-    const isOwn = typeof schema.$id === 'string' && !schema.$id.startsWith('#') && place.path.length > 0;
-    const base = isOwn ? pointer(place.path) : place.base;
-
-    return mapValues(schema, (value, key) => {
-      if (key !== '$ref' || typeof value !== 'string')
-        return led(value, { ...place, base, path: [...place.path, key] });
-      const [, other = '', inside = ''] = /^([^#:]*)(?:#(.*))?$/su.exec(value) ?? [];
-      if (inside !== '' && !inside.startsWith('/')) return value;
-      if (other === '') return value.startsWith('#') ? `#${base}${inside}` : value;
-      if (!take(other)) return value;
-      return `#${pointer([besideKey, other])}${inside}`;
-    });
-  };
-
-  const resolved = led(document, { path: [], base: '' });
-
-  if (isObject(resolved) && Object.keys(files).length > 0) return { ...resolved, [besideKey]: files };
-  return resolved;
-}
 
 /** Keywords that say nothing of stored values, or that are understood here. */
 const understood = new Set(
@@ -594,96 +561,5 @@ class SchemaReader {
       this.#say(address, 'has keys by a pattern beside its own');
     if (isObject(schema.additionalProperties)) this.#say(address, 'has other keys beside its own');
     if (isList(schema.anyOf) || isList(schema.oneOf)) this.#say(address, 'has to be one of several forms');
-  }
-}
-
-const orOne: JsonObject = { many: { orOne: true } };
-
-/** Two parts of what a schema says in one. */
-function merged(a: JsonObject, b: JsonObject): JsonObject {
-  const [first, second] = [object(a.properties), object(b.properties)];
-  const combined = Object.keys(second).map((key) => {
-    const [a, other] = [first[key], second[key]];
-    return [key, isObject(a) && isObject(other) ? merged(a, other) : (other ?? null)] as const;
-  });
-  const properties =
-    isObject(a.properties) || isObject(b.properties) ? { ...first, ...Object.fromEntries(combined) } : undefined;
-  const required = isList(a.required) || isList(b.required) ? [...list(a.required), ...list(b.required)] : undefined;
-  return compact({ ...a, ...b, properties, required });
-}
-
-/** Several forms of an object in one: what a key holds in any of them. */
-function alternatives(forms: readonly JsonObject[], rest: JsonObject): JsonObject {
-  const held = new Map<string, Json[]>();
-  for (const { properties } of forms.map((form) => merged(rest, form)))
-    for (const [key, property] of Object.entries(object(properties))) {
-      const existing = held.get(key) ?? [];
-      held.set(key, existing.some((other) => equal(other, property)) ? existing : [...existing, property]);
-    }
-
-  const properties = Object.fromEntries(
-    [...held].map(([key, schemas]) => [key, schemas.length === 1 ? (schemas[0] ?? null) : { anyOf: schemas }]),
-  );
-
-  return { ...forms.reduce(merged, rest), properties };
-}
-
-/** What each of some forms asks for. */
-const requiredInAll = ([first, ...rest]: readonly JsonObject[]): readonly Json[] =>
-  list(first?.required).filter((key) => rest.every(({ required }) => list(required).includes(key)));
-
-const object = (value: Json | undefined): JsonObject => {
-  if (isObject(value)) return value;
-  return {};
-};
-const list = (value: Json | undefined): readonly Json[] => {
-  if (isList(value)) return value;
-  return [];
-};
-
-/** What stands under the keys of an object whose keys are data. */
-function mapValue({ additionalProperties, patternProperties }: JsonObject): JsonObject | undefined {
-  if (isObject(additionalProperties)) return additionalProperties;
-  const [only, ...rest] = Object.values(object(patternProperties));
-  if (isObject(only) && rest.length === 0) return only;
-  return undefined;
-}
-
-function* refsIn(schema: Json): Iterable<string> {
-  if (typeof schema !== 'object' || schema === null) return;
-  if (isObject(schema) && typeof schema.$ref === 'string') yield schema.$ref;
-  for (const value of Object.values(schema)) yield* refsIn(value as Json);
-}
-
-/** What people read of a field: its title where that is no more than its name, and its description. */
-function labelled({ title, description, deprecated }: JsonObject, address: string): JsonObject {
-  const key = address.slice(address.lastIndexOf('.') + 1);
-  const label =
-    typeof title === 'string' && title.trim() !== '' && title !== key && title !== humanize(key) ? title : undefined;
-  const words = [typeof description === 'string' ? description.trim() : '', deprecated === true ? 'Deprecated.' : ''];
-  return compact({ label, help: words.filter(Boolean).join(' ') || undefined });
-}
-
-const about = ({ description }: JsonObject): JsonObject => {
-  if (typeof description === 'string' && description.trim() !== '') return { about: description.trim() };
-  return {};
-};
-
-/** What new entries start with, where that is a plain value. */
-const plainDefault = (value: Json | undefined): Json | undefined => {
-  if (typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean') return value || undefined;
-  return undefined;
-};
-
-const labelOf = (name: string, type: string): JsonObject => {
-  if (humanize(type) === name || name.toLowerCase() === type.toLowerCase()) return {};
-  return { label: { one: name, many: name } };
-};
-
-function decoded(text: string): string {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
   }
 }

@@ -1,6 +1,6 @@
 import { isName, nameFrom } from '../definition/address.ts';
 import { isList, type Json } from '../plain/json.ts';
-import type { LearntType } from './learnModel.ts';
+import type { LearntType } from './learntModel.ts';
 import type { LearntField } from './value.ts';
 
 /**

@@ -1,12 +1,14 @@
 import { isFieldWord, slugPattern } from '../definition/address.ts';
 import { compact, type Json, type JsonObject } from '../plain/json.ts';
 import { count, groupThousands, listSome, quote, rangeOf } from '../plain/words.ts';
+import { kindAsked, requiredAsked } from './fieldQuestions.ts';
 import { FieldStatistics } from './fieldStatistics.ts';
 import { hasKeysOfData, holdsAlike, isPoint } from './keysOfData.ts';
+import { booleansOf, isWhole, mixed, numbersOf, plainNumbers, writtenNumbers } from './plainValues.ts';
 import { enough, fewest, textsAs } from './readTexts.ts';
 import { textOf } from './textDoubts.ts';
 import { writtenKinds } from './textStatistics.ts';
-import { type Learning, type LearntField, type OpenQuestion, roundUp, type Value, value } from './value.ts';
+import { type Learning, type LearntField, roundUp, type Value, value } from './value.ts';
 
 /** What values in a place say of the field that they are of. */
 export function learnField(name: string, statistics: FieldStatistics, learning: Learning): LearntField {
@@ -107,37 +109,6 @@ const isAlsoSeveral = ({ lists, items }: FieldStatistics, { definition, against 
 const isTop = ({ kind, to }: JsonObject, { above }: Learning): boolean =>
   kind === 'reference' && above !== undefined && [to].flat().some((type) => `${type}.` === above);
 
-/** A question before it is known which texts it is about. */
-type WordlessQuestion = Omit<OpenQuestion, 'words'>;
-
-/** Whether values may be of another kind than they are treated as. @param common what the field says of any kind. */
-function kindAsked({ definition, reason, doubt }: Value, common: JsonObject): readonly WordlessQuestion[] {
-  if (!doubt) return [];
-
-  const answerOf = (answer: Pick<Value, 'definition' | 'reason'>) => ({
-    as: String(answer.definition.kind),
-    says: { ...answer.definition, ...common },
-    why: answer.reason,
-  });
-
-  return [
-    { about: 'kind', asks: doubt.asks, answers: [answerOf({ definition, reason }), ...doubt.others.map(answerOf)] },
-  ];
-}
-
-/** Where so few lack a value, all may have to have one. */
-const fewLack = 0.1;
-
-/** Whether what nearly all have is asked of all. */
-function requiredAsked({ holders, filled }: FieldStatistics, isRequired: boolean): readonly WordlessQuestion[] {
-  const missing = holders - filled;
-  if (holders < enough || missing === 0 || missing > fewLack * holders) return [];
-  const required = { as: 'required', why: `the ${groupThousands(missing)} without one are mistakes` };
-  const optional = { as: 'optional', why: 'there need not be one' };
-  const asks = `${groupThousands(missing)} of ${groupThousands(holders)} have none: must every one have one?`;
-  return [{ about: 'required', asks, answers: isRequired ? [required, optional] : [optional, required] }];
-}
-
 const manyOf = ({ items }: FieldStatistics): Json => {
   if (items.most <= 1) return true;
   return { max: roundUp(items.most) };
@@ -157,93 +128,6 @@ function singleOf(name: string, statistics: FieldStatistics, learning: Learning)
   if (isTable && isMost(statistics.text.numbers)) return writtenNumbers(name, statistics, learning);
   if (isMost(statistics.texts)) return textOf(name, statistics, learning);
   return mixed(name, statistics, learning);
-}
-
-const booleansOf = (statistics: FieldStatistics, isTable: boolean): Value =>
-  value(
-    { kind: 'boolean' },
-    'true or false',
-    statistics.count - statistics.booleans - (isTable ? statistics.text.booleans : 0),
-  );
-
-/** In a table texts stand for numbers. */
-function numbersOf(kind: 'integer' | 'decimal', statistics: FieldStatistics, isTable: boolean): Value {
-  const fitting =
-    statistics.integers + (kind === 'decimal' ? statistics.decimals : 0) + (isTable ? statistics.text.numbers : 0);
-  const least = Math.min(statistics.numbers.least, isTable ? statistics.text.least : Number.POSITIVE_INFINITY);
-  const most = Math.max(statistics.numbers.most, isTable ? statistics.text.most : Number.NEGATIVE_INFINITY);
-  return value({ kind }, `${groupThousands(least)} to ${groupThousands(most)}`, statistics.count - fitting);
-}
-
-/** Numbers as JSON has them. One with a fraction says that others may have one, be they so few that they could be odd. */
-function plainNumbers(statistics: FieldStatistics, isMostlyWhole: boolean, isTable: boolean): Value {
-  const integers = numbersOf('integer', statistics, isTable);
-  if (statistics.decimals === 0) return integers;
-  const decimals = numbersOf('decimal', statistics, isTable);
-  const asks = areMistakes(statistics.decimals, 'not whole');
-  if (!isMostlyWhole) return decimals;
-  return { ...decimals, doubt: { asks, others: [integers] } };
-}
-
-/** Texts that are numbers, in a table. Where all have three digits behind the point, that may part thousands. */
-function writtenNumbers(name: string, statistics: FieldStatistics, learning: Learning): Value {
-  const numbers = numbersOf(isWhole(statistics) ? 'integer' : 'decimal', statistics, learning.isTable);
-  const { thousandths, numbers: total } = statistics.text;
-  const other = thousandths === total ? textsAs('text', name, statistics, learning) : undefined;
-  if (!other) return numbers;
-  return {
-    ...numbers,
-    doubt: { asks: 'Does the point part thousands there, so that they are no such numbers?', others: [other] },
-  };
-}
-
-const isWhole = ({ text }: FieldStatistics): boolean => text.fractions === 0;
-
-/** Values of several forms, of which none is the one of nearly all. */
-function mixed(name: string, statistics: FieldStatistics, learning: Learning): Value {
-  const parts = [
-    [statistics.texts, 'text'],
-    [statistics.integers + statistics.decimals, 'number'],
-    [statistics.booleans, 'boolean'],
-    [statistics.objects, 'object'],
-    [statistics.others, 'list in lists'],
-  ] as const;
-  const reason = parts.flatMap(([number, part]) => (number > 0 ? [count(number, part)] : [])).join(', ');
-  const anything = value({ kind: 'json' }, reason);
-  const [most = 0, form] = parts.toSorted(([a], [b]) => b - a)[0] ?? [];
-  const usual = 2 * most >= statistics.count ? inForm(form, name, statistics, learning) : undefined;
-  const asks = areMistakes(statistics.count - most, 'otherwise');
-
-  if (!usual) return anything;
-  return { ...anything, doubt: { asks, others: [usual] } };
-}
-
-const areMistakes = (outliers: number, method: string): string => {
-  if (outliers === 1) return `Is the one that is ${method} a mistake?`;
-  return `Are the ${groupThousands(outliers)} that are ${method} mistakes?`;
-};
-
-/** Values that have one form, taken for all. */
-function inForm(
-  form: string | undefined,
-  name: string,
-  statistics: FieldStatistics,
-  learning: Learning,
-): Value | undefined {
-  switch (form) {
-    case 'text': {
-      const { doubt: _, ...texts } = textOf(name, statistics, learning);
-      // What a slug is made from cannot be reported of them.
-      if (texts.definition.kind !== 'slug') return texts;
-      return textsAs('text', name, statistics, learning);
-    }
-    case 'number':
-      return numbersOf(statistics.decimals > 0 ? 'decimal' : 'integer', statistics, learning.isTable);
-    case 'boolean':
-      return booleansOf(statistics, learning.isTable);
-    default:
-      return undefined;
-  }
 }
 
 /** Values taken for such of one kind, however many of them are none; nothing where not one is. */

@@ -4,7 +4,7 @@ import { compact, type JsonObject, mapValues } from '../plain/json.ts';
 import { count } from '../plain/words.ts';
 import type { LearntKit } from './kits.ts';
 import { valueDoc } from './learnField.ts';
-import type { LearntModel, LearntTaxonomy, LearntType } from './learnModel.ts';
+import type { LearntModel, LearntTaxonomy, LearntType } from './learntModel.ts';
 import type { LearntField, OpenQuestion } from './value.ts';
 
 /** What a workspace says beside its model. */

@@ -2,7 +2,8 @@ import { builtInKeys, builtInUnder } from '../definition/builtIn.ts';
 import type { Json, JsonObject } from '../plain/json.ts';
 import type { EntryStatistics, TypeStatistics } from './entryStatistics.ts';
 import type { FieldStatistics } from './fieldStatistics.ts';
-import { type LearntModel, type LearntType, namingIn } from './learnModel.ts';
+import { namingIn } from './learnModel.ts';
+import type { LearntModel, LearntType } from './learntModel.ts';
 import type { WrittenKind } from './textStatistics.ts';
 import type { LearntField } from './value.ts';
 

@@ -16,7 +16,6 @@ import { StepRefused } from './step.ts';
  * named by its path: `hours.opens`.
  * @throws {StepRefused}
  */
-
 export function addressed<W extends Address['what']>(
   text: string,
   verb: string,
@@ -36,7 +35,6 @@ function asField(address: Address | undefined): Address | undefined {
 }
 
 /** @throws {StepRefused} where the model has no such type. */
-
 export function typeOf(model: ModelDoc, name: string, verb: string): TypeDoc {
   const type = ownValue(model.types, name);
   if (!type)
@@ -49,7 +47,6 @@ export function typeOf(model: ModelDoc, name: string, verb: string): TypeDoc {
 }
 
 /** @throws {StepRefused} where the type has no such field. */
-
 export function fieldOf(model: ModelDoc, typeName: string, name: string, verb: string): FieldDoc {
   const { fields } = typeOf(model, typeName, verb);
   const field = formOf(fields, name);
@@ -64,7 +61,6 @@ export function fieldOf(model: ModelDoc, typeName: string, name: string, verb: s
 }
 
 /** The model with the fields changed among which one of a type stands. @throws {StepRefused} where the type is not there. */
-
 export function withFieldsBeside(
   model: ModelDoc,
   { type: typeName, field: name }: { readonly type: string; readonly field: string },
@@ -77,7 +73,6 @@ export function withFieldsBeside(
 }
 
 /** The linked field of a linked model; it was found in the document before. */
-
 export function linkedField(
   model: Model,
   typeName: string,
@@ -91,6 +86,5 @@ export function linkedField(
 }
 
 /** The keys that stand before the one of a field, nearest first: where a new value finds its place in a file. */
-
 export const placesBefore = (order: readonly string[], field: string): readonly string[] =>
   order.slice(0, Math.max(0, order.indexOf(keyOfField(field)))).reverse();

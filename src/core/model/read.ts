@@ -16,7 +16,8 @@ import { readField } from './readField.ts';
 import { readKind, readKit, readSharedField } from './readShared.ts';
 import { readTaxonomy } from './readTaxonomy.ts';
 import { readType } from './readType.ts';
-import { type MistakeInFile, Resolver } from './resolve.ts';
+import { Resolver } from './resolve.ts';
+import type { MistakeInFile } from './resolved.ts';
 
 /** One file of a model, read as data. */
 export interface ModelFile {

@@ -4,7 +4,6 @@ import { beside, keyOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { Home, Rename } from '../definition/rename.ts';
 import type { Shared } from '../definition/shared.ts';
-import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
 import type { Rule, TypeDoc } from '../definition/type.ts';
 import { grouped } from '../plain/grouped.ts';
 import { compact, isObject, type Json, mapValues, ownValue, renameKey } from '../plain/json.ts';
@@ -14,6 +13,7 @@ import { isKeyAlone, type Mention, mentionsOf } from './mentions.ts';
 import { withSiblings } from './nestedFields.ts';
 import { renamedInAddress } from './previews.ts';
 import { type Place, renamedPath, renameNamed } from './renameInTexts.ts';
+import { renameTerm, withBorrows } from './renameTerms.ts';
 import { renameInValue, withBorrowers } from './renameValues.ts';
 
 /** A model after something in it got another name: the thing itself and every mention of it. */
@@ -277,51 +277,4 @@ function renameInComputed(computed: Json, place: FieldPlace, rename: Rename): Js
 
   if (!isNamed) return computed;
   return { count: [counted, ...beside(rename.from, rename.to).split('.'), ...field.slice(depth)].join('.') };
-}
-
-function renameTerm(taxonomy: TaxonomyDoc, from: string, to: string): TaxonomyDoc {
-  const inBranch = (branch: Branch): Branch => ({
-    ...branch,
-    ...(branch.terms ? { terms: branch.terms.map(inBranch) } : {}),
-    term: branch.term === from ? to : branch.term,
-  });
-
-  const inTerm = (term: TermDoc): TermDoc => {
-    if (typeof term.retired === 'object' && term.retired.use === from) return { ...term, retired: { use: to } };
-    return term;
-  };
-
-  return {
-    ...taxonomy,
-    ...(taxonomy.collections
-      ? {
-          collections: taxonomy.collections.map((collection) => ({
-            ...collection,
-            members: collection.members.map((member) => (member === from ? to : member)),
-          })),
-        }
-      : {}),
-    terms: mapValues(renameKey(taxonomy.terms, from, to), inTerm),
-    tree: taxonomy.tree.map(inBranch),
-  };
-}
-
-/** A taxonomy that borrows by other addresses: the taxonomy and the last term of each go through a function. */
-function withBorrows(
-  taxonomy: TaxonomyDoc,
-  change: (taxonomy: string, term: string) => readonly [string, string],
-): TaxonomyDoc {
-  if (!taxonomy.borrows) return taxonomy;
-
-  const borrows = taxonomy.borrows.map((address) => {
-    const colon = address.indexOf(':');
-    const [term = '', ...above] = address
-      .slice(colon + 1)
-      .split('/')
-      .reverse();
-    const [lender, last] = change(address.slice(0, colon), term);
-    return `${lender}:${[last, ...above].reverse().join('/')}`;
-  });
-
-  return { ...taxonomy, borrows };
 }

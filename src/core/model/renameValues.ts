@@ -30,7 +30,6 @@ export function renameInValue(value: Json, field: Linked, rename: Rename): Json 
  * Compiles which values of an entry a rename touches, as they are afterwards; field names are those from before.
  * @param model the model before the rename.
  */
-
 export function valueRenamer(
   model: ModelDoc,
   rename: Rename,
@@ -61,7 +60,6 @@ function renamedValues(
 }
 
 /** The values of an entry that point at entries which have other addresses now, as they are then. */
-
 export function relocatedValues(fields: JsonObject, type: Type, elsewhere: Elsewhere): ReadonlyMap<string, Json> {
   const changed = new Map<string, Json>();
   for (const field of type.fields.values()) {
@@ -80,7 +78,6 @@ export function relocatedValues(fields: JsonObject, type: Type, elsewhere: Elsew
 }
 
 /** The names that things of the same sort have in a model, among which a new name has to be free. */
-
 export function namesBeside(model: ModelDoc, rename: Rename): readonly string[] {
   switch (rename.what) {
     case 'type':

@@ -28,23 +28,7 @@ import type { ParsedDefinition } from './parsedDefinition.ts';
 import { type Inherited, onlyKinds, readField, type Shelf } from './readField.ts';
 import { isFieldName, type RawField } from './readHead.ts';
 import { readKinds } from './readShared.ts';
-
-export interface MistakeInFile extends Mistake {
-  readonly file: string;
-}
-
-type FoundOf<W extends ParsedDefinition['what']> = Extract<ParsedDefinition, { what: W }>;
-export type InFile<W extends ParsedDefinition['what']> = FoundOf<W> & { readonly file: string };
-
-export interface Resolved {
-  readonly types: Readonly<Record<string, TypeDoc>>;
-  readonly shared: Shared | undefined;
-  readonly mistakes: readonly MistakeInFile[];
-  /** Where a path of a type or a kit is written. */
-  readonly placeOf: (name: string, path: Path) => FilePlace | undefined;
-  /** All places that say something about it: a field that is defined in a kit may be narrowed in a type. */
-  readonly placesOf: (name: string, path: Path) => readonly FilePlace[];
-}
+import type { InFile, MistakeInFile, Resolved } from './resolved.ts';
 
 /** Makes types and kits whole: gives every field its kind, its shared definition, and what arrives by kits and base types. */
 export class Resolver {

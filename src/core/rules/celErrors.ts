@@ -53,7 +53,6 @@ function inWords(type: string): string {
 }
 
 /** The key that an error says is not there. */
-
 export const missingKey = (summary: string): string | undefined => /no such key: ([\w$-]+)/iu.exec(summary)?.[1];
 
 export const summaryOf = (error: unknown): string => {

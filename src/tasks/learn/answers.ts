@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type SharedQuestion, sharedQuestions } from '../../core/learn/alike.ts';
-import type { LearntModel } from '../../core/learn/learnModel.ts';
+import type { LearntModel } from '../../core/learn/learntModel.ts';
 import { type FieldAnswers, fieldsBelow } from '../../core/learn/value.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';

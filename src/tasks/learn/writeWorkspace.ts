@@ -4,7 +4,8 @@ import { changeFiles } from '../../journal/change.ts';
 import { isTermsFile } from '../../workspace/contentTerms.ts';
 import { statOf } from '../../workspace/files.ts';
 import { withLock } from '../../workspace/lock.ts';
-import { openWorkspace, workspaceFile } from '../../workspace/open.ts';
+import { openWorkspace } from '../../workspace/open.ts';
+import { workspaceFile } from '../../workspace/readFiles.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 
 /**

@@ -3,7 +3,8 @@ import { changeFiles, type WantedChange } from '../../journal/change.ts';
 import { workspaceAt } from '../../workspace/commit.ts';
 import { listFiles } from '../../workspace/files.ts';
 import { filesAt, git } from '../../workspace/git.ts';
-import { openWorkspace, workspaceFile } from '../../workspace/open.ts';
+import { openWorkspace } from '../../workspace/open.ts';
+import { workspaceFile } from '../../workspace/readFiles.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 
 /** So many commits are looked into that touched the model, the newest first. */

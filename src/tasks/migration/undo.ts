@@ -8,7 +8,7 @@ import { listRuns, type Run, seenFiles, standsAt } from '../../journal/runs.ts';
 import { interruptedRun, refuseForeignRun } from '../../journal/settle.ts';
 import { contentFiles } from '../../stores/open.ts';
 import { contentRevisionFile } from '../../workspace/contentRevision.ts';
-import { readContentSettings } from '../../workspace/open.ts';
+import { readContentSettings } from '../../workspace/settings.ts';
 import { refuse, Trouble } from '../../workspace/trouble.ts';
 import type { Call } from '../call.ts';
 import { isMeant } from '../migrationFiles.ts';

@@ -1,6 +1,7 @@
 import { count } from '../../core/plain/words.ts';
 import { writeInline, writeYaml } from '../../core/source/write.ts';
-import type { ExplainResult, Topic } from '../../tasks/explain.ts';
+import type { ExplainResult } from '../../tasks/explain.ts';
+import type { Topic } from '../../tasks/explainTopics.ts';
 import { type Look, next, table, wrap } from '../look.ts';
 
 /** One word explained at length; several, or all, as a list. */

@@ -3,7 +3,7 @@ import { isDeviceName } from '../../core/definition/deviceNames.ts';
 import { shellWord } from '../../core/plain/shellWord.ts';
 import { count, groupThousands, list, listSome, quote } from '../../core/plain/words.ts';
 import { addressesOf, namesBeside, type Open } from '../../tasks/learn/answers.ts';
-import type { LearnResult } from '../../tasks/learn.ts';
+import type { LearnResult } from '../../tasks/learn/result.ts';
 import type { LearnIntoResult } from '../../tasks/learnInto.ts';
 import type { LearnSchemaResult } from '../../tasks/learnSchema.ts';
 import { type Column, glyphs, type Look, next, padRight, table, wrap } from '../look.ts';

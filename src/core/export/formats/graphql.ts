@@ -1,10 +1,24 @@
 import { wordsIn } from '../../definition/wording.ts';
-import type { Shape } from '../../kinds/shape.ts';
 import type { Field, Model, Type } from '../../model/link.ts';
 import { fieldsWithin } from '../../model/nestedFields.ts';
 import { capital } from '../../plain/words.ts';
 import type { Taxonomy } from '../../taxonomy/linkTaxonomy.ts';
 import type { Exported, ExportFormat } from './define.ts';
+import {
+  distinctly,
+  entryId,
+  enumeration,
+  fitted,
+  type Member,
+  object,
+  ownerOf,
+  pagingArguments,
+  reserved,
+  scalarOf,
+  scalars,
+  shared,
+  termMembers,
+} from './graphqlText.ts';
 
 export const graphql: ExportFormat = {
   name: 'graphql',
@@ -17,13 +31,6 @@ export const graphql: ExportFormat = {
 const longestWhole = 20;
 
 const comment = (text: string): string => `# ${text.replace(/\s+/gu, ' ')}\n`;
-
-/** A member of a type, or a value of an enumeration. */
-interface Member {
-  readonly name: string;
-  readonly typeText: string;
-  readonly about: string;
-}
 
 /** A reference as it is seen from its target. */
 interface Inverse {
@@ -313,128 +320,5 @@ class SchemaWriter {
         { name: 'narrower', typeText: `[${ownName}!]!`, about: 'The terms below it.' },
       ]),
     );
-  }
-}
-
-/** What a field is in, as a name begins: of an inherited one the type that defines it. */
-const ownerOf = ({ address }: Field): string => capital(fitted(address.split('.')[0] ?? ''));
-
-/* ── texts ───────────────────────────────────────────────────────────────────────────────────────────────────── */
-
-const pagingArguments = 'first: Int = 20, after: String';
-
-const entryId: Member = { name: 'id', typeText: 'ID!', about: 'Its identifier among the entries of its type.' };
-
-const termMembers: readonly Member[] = [
-  { name: 'term', typeText: 'ID!', about: '' },
-  { name: 'label(language: Language)', typeText: 'String!', about: '' },
-];
-
-/** Names that the schema has of itself, or that the language keeps. */
-const reserved = [
-  'Query',
-  'Mutation',
-  'Subscription',
-  'Entry',
-  'Term',
-  'Language',
-  'Point',
-  'Asset',
-  'Date',
-  'DateTime',
-  'Time',
-  'Duration',
-  'Json',
-  'String',
-  'Int',
-  'Float',
-  'Boolean',
-  'ID',
-];
-
-const scalars = [
-  '"""A day (RFC 3339): 2026-05-09."""\nscalar Date @specifiedBy(url: "https://www.rfc-editor.org/rfc/rfc3339")\n',
-  '"""A moment (RFC 3339): 2026-05-09T10:00:00Z."""\nscalar DateTime @specifiedBy(url: "https://www.rfc-editor.org/rfc/rfc3339")\n',
-  '"""A time of day: 10:30."""\nscalar Time\n',
-  '"""A length of time (ISO 8601): PT1H30M."""\nscalar Duration\n',
-  '"""Any JSON."""\nscalar Json\n',
-].join('\n');
-
-const shared = [
-  object('interface Entry', 'What every entry has.', [entryId]),
-  object('interface Term', 'What every term of a taxonomy has.', termMembers),
-  object('type Point', 'A place on the earth (WGS 84), in degrees.', [
-    { name: 'lat', typeText: 'Float!', about: '' },
-    { name: 'lon', typeText: 'Float!', about: '' },
-  ]),
-  object('type Asset', 'A file, with what it shows in words.', [
-    { name: 'file', typeText: 'String!', about: '' },
-    { name: 'alt(language: Language)', typeText: 'String', about: '' },
-  ]),
-].join('\n');
-
-function object(head: string, about: string, members: readonly Member[]): string {
-  const lines = members.map(
-    ({ name, typeText, about: description }) => `${described(description, '  ')}  ${name}: ${typeText}\n`,
-  );
-  return `${described(about, '')}${head} {\n${lines.join('')}}\n`;
-}
-
-function enumeration(name: string, about: string, values: readonly Member[]): string {
-  const lines = values.map(
-    ({ name: valueName, about: description }) => `${described(description, '  ')}  ${valueName}\n`,
-  );
-  return `${described(about, '')}enum ${name} {\n${lines.join('')}}\n`;
-}
-
-function described(text: string, gap: string): string {
-  if (text === '') return '';
-  return `${gap}${JSON.stringify(text.replace(/\s+/gu, ' '))}\n`;
-}
-
-/** Members of which no two have one name. */
-function distinctly(members: readonly Member[]): readonly Member[] {
-  const usedNames = new Set<string>();
-  return members.map((member) => {
-    const [ownName = '', ...args] = member.name.split(/(?=\()/u);
-    let name = ownName;
-    while (usedNames.has(name)) name += '_';
-    usedNames.add(name);
-    return { ...member, name: [name, ...args].join('') };
-  });
-}
-
-/** A name as the language takes it: letters, digits and underlines, no digit first, no two underlines before it. */
-function fitted(name: string): string {
-  const plain = name
-    .normalize('NFKD')
-    .replace(/\p{M}+/gu, '')
-    .replace(/[^A-Za-z0-9_]+/gu, '_')
-    .replace(/^__+/u, '_');
-  if (plain === '' || /^(?:true|false|null)$/u.test(plain)) return `_${plain}`;
-  if (!/^\d/u.test(plain)) return plain;
-  return `_${plain}`;
-}
-
-/** The largest number that the language takes for a whole one. */
-const largestInt = 2 ** 31 - 1;
-
-function scalarOf(shape: Shape): string {
-  switch (shape.is) {
-    case 'text':
-      return { date: 'Date', 'date-time': 'DateTime', none: 'String' }[shape.format ?? 'none'];
-    case 'integer': {
-      const isSmall = (shape.min ?? -Infinity) >= -largestInt && (shape.max ?? Infinity) <= largestInt;
-      if (isSmall) return 'Int';
-      return 'Float';
-    }
-    case 'number':
-      return 'Float';
-    case 'boolean':
-      return 'Boolean';
-    case 'one of':
-      return 'String';
-    default:
-      return 'Json';
   }
 }

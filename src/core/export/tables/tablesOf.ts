@@ -11,8 +11,9 @@ import type { Taxonomy } from '../../taxonomy/linkTaxonomy.ts';
 import { factTime } from '../entrySchema.ts';
 import { columnType, fitting, itself, type Keys, keysOf } from './columnType.ts';
 import { type ColumnDemand, Draft, type PlacedColumn, type Put, type RowOutput } from './draft.ts';
-import { Names, namesText, nameText, snake, textLiteral } from './sqlText.ts';
+import { Names, nameText, snake, textLiteral } from './sqlText.ts';
 import type { Cell, Enumeration, Row, Table } from './table.ts';
+import { defaultText, howMany, joined, keyBelow, mostNamed, type Need, needIn, needOf } from './tableParts.ts';
 import { TermTables } from './termTables.ts';
 
 /** What of a model becomes tables. */
@@ -44,9 +45,6 @@ export interface Tables {
 export function tablesOf(tabled: Tabled): Tables {
   return new TableWriter(tabled).tables();
 }
-
-/** When a value has to be there. */
-type Need = 'always' | 'published' | 'no';
 
 const isReference = ({ kind }: Field): boolean => kind.name === 'reference';
 
@@ -632,41 +630,3 @@ class TableWriter {
     return `${title}. ${help}`;
   }
 }
-
-/** Terms that are named one by one, where a field takes only some. */
-const mostNamed = 50;
-
-const joined = (prefix: string, name: string): string => {
-  if (prefix === '') return name;
-  return `${prefix}_${name}`;
-};
-
-/** What a key of a row is called in the rows below it. */
-function keyBelow({ name }: Draft, key: string): string {
-  if (key === 'id') return `${name}_id`;
-  if (key !== 'position') return key;
-  return `${lastWord(name)}_position`;
-}
-
-const lastWord = (name: string): string => name.slice(name.lastIndexOf('_') + 1);
-
-const needOf = (required: Field['common']['required']): Need => {
-  if (required === 'published') return 'published';
-  return (required === true && 'always') || 'no';
-};
-
-/** When a language has to be there of a field that has to. */
-function needIn(need: Need, language: true | 'published' | undefined): Need {
-  if (language === undefined) return 'no';
-  if (need === 'always' && language === 'published') return 'published';
-  return need;
-}
-
-function defaultText(value: Json | undefined): string | undefined {
-  if (typeof value === 'string') return textLiteral(value);
-  if (typeof value === 'number' || typeof value === 'boolean') return String(value);
-  return undefined;
-}
-
-/** How many of some columns have a value. Their order says nothing, and so is the same whatever the one of the fields is. */
-const howMany = (columns: readonly string[]): string => `num_nonnulls(${namesText(columns.toSorted())})`;

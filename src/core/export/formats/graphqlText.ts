@@ -1,0 +1,132 @@
+import type { Shape } from '../../kinds/shape.ts';
+import type { Field } from '../../model/link.ts';
+import { capital } from '../../plain/words.ts';
+
+/** A member of a type, or a value of an enumeration. */
+export interface Member {
+  readonly name: string;
+  readonly typeText: string;
+  readonly about: string;
+}
+
+/** What a field is in, as a name begins: of an inherited one the type that defines it. */
+export const ownerOf = ({ address }: Field): string => capital(fitted(address.split('.')[0] ?? ''));
+
+/* ── texts ───────────────────────────────────────────────────────────────────────────────────────────────────── */
+export const pagingArguments = 'first: Int = 20, after: String';
+
+export const entryId: Member = { name: 'id', typeText: 'ID!', about: 'Its identifier among the entries of its type.' };
+
+export const termMembers: readonly Member[] = [
+  { name: 'term', typeText: 'ID!', about: '' },
+  { name: 'label(language: Language)', typeText: 'String!', about: '' },
+];
+
+/** Names that the schema has of itself, or that the language keeps. */
+export const reserved = [
+  'Query',
+  'Mutation',
+  'Subscription',
+  'Entry',
+  'Term',
+  'Language',
+  'Point',
+  'Asset',
+  'Date',
+  'DateTime',
+  'Time',
+  'Duration',
+  'Json',
+  'String',
+  'Int',
+  'Float',
+  'Boolean',
+  'ID',
+];
+
+export const scalars = [
+  '"""A day (RFC 3339): 2026-05-09."""\nscalar Date @specifiedBy(url: "https://www.rfc-editor.org/rfc/rfc3339")\n',
+  '"""A moment (RFC 3339): 2026-05-09T10:00:00Z."""\nscalar DateTime @specifiedBy(url: "https://www.rfc-editor.org/rfc/rfc3339")\n',
+  '"""A time of day: 10:30."""\nscalar Time\n',
+  '"""A length of time (ISO 8601): PT1H30M."""\nscalar Duration\n',
+  '"""Any JSON."""\nscalar Json\n',
+].join('\n');
+
+export const shared = [
+  object('interface Entry', 'What every entry has.', [entryId]),
+  object('interface Term', 'What every term of a taxonomy has.', termMembers),
+  object('type Point', 'A place on the earth (WGS 84), in degrees.', [
+    { name: 'lat', typeText: 'Float!', about: '' },
+    { name: 'lon', typeText: 'Float!', about: '' },
+  ]),
+  object('type Asset', 'A file, with what it shows in words.', [
+    { name: 'file', typeText: 'String!', about: '' },
+    { name: 'alt(language: Language)', typeText: 'String', about: '' },
+  ]),
+].join('\n');
+
+export function object(head: string, about: string, members: readonly Member[]): string {
+  const lines = members.map(
+    ({ name, typeText, about: description }) => `${described(description, '  ')}  ${name}: ${typeText}\n`,
+  );
+  return `${described(about, '')}${head} {\n${lines.join('')}}\n`;
+}
+
+export function enumeration(name: string, about: string, values: readonly Member[]): string {
+  const lines = values.map(
+    ({ name: valueName, about: description }) => `${described(description, '  ')}  ${valueName}\n`,
+  );
+  return `${described(about, '')}enum ${name} {\n${lines.join('')}}\n`;
+}
+
+function described(text: string, gap: string): string {
+  if (text === '') return '';
+  return `${gap}${JSON.stringify(text.replace(/\s+/gu, ' '))}\n`;
+}
+
+/** Members of which no two have one name. */
+export function distinctly(members: readonly Member[]): readonly Member[] {
+  const usedNames = new Set<string>();
+  return members.map((member) => {
+    const [ownName = '', ...args] = member.name.split(/(?=\()/u);
+    let name = ownName;
+    while (usedNames.has(name)) name += '_';
+    usedNames.add(name);
+    return { ...member, name: [name, ...args].join('') };
+  });
+}
+
+/** A name as the language takes it: letters, digits and underlines, no digit first, no two underlines before it. */
+export function fitted(name: string): string {
+  const plain = name
+    .normalize('NFKD')
+    .replace(/\p{M}+/gu, '')
+    .replace(/[^A-Za-z0-9_]+/gu, '_')
+    .replace(/^__+/u, '_');
+  if (plain === '' || /^(?:true|false|null)$/u.test(plain)) return `_${plain}`;
+  if (!/^\d/u.test(plain)) return plain;
+  return `_${plain}`;
+}
+
+/** The largest number that the language takes for a whole one. */
+const largestInt = 2 ** 31 - 1;
+
+export function scalarOf(shape: Shape): string {
+  switch (shape.is) {
+    case 'text':
+      return { date: 'Date', 'date-time': 'DateTime', none: 'String' }[shape.format ?? 'none'];
+    case 'integer': {
+      const isSmall = (shape.min ?? -Infinity) >= -largestInt && (shape.max ?? Infinity) <= largestInt;
+      if (isSmall) return 'Int';
+      return 'Float';
+    }
+    case 'number':
+      return 'Float';
+    case 'boolean':
+      return 'Boolean';
+    case 'one of':
+      return 'String';
+    default:
+      return 'Json';
+  }
+}

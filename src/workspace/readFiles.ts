@@ -1,0 +1,52 @@
+import path from 'node:path';
+import { readYaml } from '../core/source/yaml.ts';
+import { readText } from './files.ts';
+import { excerptOf, type ModelMistake, type TextFile } from './modelMistake.ts';
+
+/** The file that makes a folder a workspace. */
+export const workspaceFile = 'lumbrik.yaml';
+
+/** Texts that are read instead of files, or beside them: what a model, or lumbrik.yaml, would be after a change. Without a text, the file is gone. */
+export type Instead = ReadonlyMap<string, string | undefined>;
+
+export const withInstead = (
+  files: readonly string[],
+  instead: Instead,
+  concerns: (file: string) => boolean,
+): readonly string[] =>
+  [...new Set([...files, ...[...instead.keys()].filter(concerns)])]
+    .filter((file) => !instead.has(file) || instead.get(file) !== undefined)
+    .sort();
+
+export function readFiles(
+  root: string,
+  names: readonly string[],
+  instead: Instead = new Map(),
+): { readonly files: readonly TextFile[]; readonly mistakes: readonly ModelMistake[] } {
+  const read = names.map((name) => readSource(root, name, instead.get(name)));
+  return {
+    files: read.flatMap((outcome) => ('file' in outcome ? [outcome.file] : [])),
+    mistakes: read.flatMap((outcome) => ('mistake' in outcome ? [outcome.mistake] : [])),
+  };
+}
+
+export function readSource(
+  root: string,
+  file: string,
+  instead?: string,
+): { readonly file: TextFile } | { readonly mistake: ModelMistake } {
+  const read = instead === undefined ? readText(path.join(root, file)) : { value: instead };
+  if ('problem' in read) {
+    const { says: text, mend, line, column } = read.problem;
+    return { mistake: { file, line, column, says: `the file ${text}`, mend, excerpt: '' } };
+  }
+
+  const text = read.value;
+  const reading = readYaml(text.replace(/^\uFEFF/u, ''));
+  const lines = text.split('\n');
+  if ('value' in reading) return { file: { file, source: reading.value, lines } };
+
+  const { says: message, mend, line, column } = reading.problem;
+
+  return { mistake: { file, line, column, says: message, mend, excerpt: excerptOf(lines, line, column) } };
+}
