@@ -1,5 +1,6 @@
 import type { Finding } from '../entry/findings.ts';
-import { english, type Words } from './english.ts';
+import { english } from './english.ts';
+import type { Words } from './wordParts.ts';
 
 /** The name of a finding, with the way in which it is reported where there are several. */
 export type MessageName = keyof typeof english;
