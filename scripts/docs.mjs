@@ -63,8 +63,8 @@ ${options(of('workspace')[1])}
 ${whole(of('workspace')[1])}
 ## Where entries are
 
-${of('workspace')[2].about} A type may live in several of them, and several may keep theirs in one file of JSON, each in a list or map of its own (\`at\`); a second entry of the same address is a duplicate wherever it is.
-What is kept in lines is checked, migrated and taken back like anything else: only what changes in a line changes.
+${of('workspace')[2].about} A type may have several stores. Several stores may share one JSON file, each with its own list or map (\`at\`). Two entries with one address are duplicates in any store.
+Lines are checked, migrated and undone like files; a change touches only its part of a line.
 
 ${options(of('workspace')[2])}
 ${whole(of('workspace')[2])}
@@ -100,27 +100,27 @@ ${of('field')[0].about}
 
 ${options(of('field')[0])}
 ${whole(of('field')[0])}
-### What counts as no value
+### Empty values
 
-Nothing, an empty text, an empty list and a group without keys are no value, wherever it is asked: by what is \`required\`, by
-\`has()\` and every other part of an expression, by conversions and by counts. A field that says \`mayBeEmpty: true\` is always
-there and may be empty: for it, only nothing (\`null\`, or an absent key) is none. What counts as none is held to no limit.
+Nothing, an empty text, an empty list and a group without keys are no value. This holds for \`required\`, \`has()\` and other
+expressions, conversions and counts. With \`mayBeEmpty: true\` only nothing (\`null\`, or an absent key) is no value. Limits
+do not apply to empty values.
 
-### Fields that apply to some entries alone
+### Conditional fields
 
-\`when: entry.form == "tower"\` lets a field apply where that holds. Elsewhere it has to be absent; \`required\` is asked only
-there. Where the condition cannot be told, since a value that it asks for is missing, the field does not apply.
+With \`when: entry.form == "tower"\` a field applies only if the condition holds; otherwise it must be absent. \`required\`
+applies only then. If a value in the condition is missing, the field does not apply.
 
-### One alone, or a list
+### One value or a list
 
-\`many: true\` makes a list of a field, \`many: { orOne: true }\` lets one value stand alone too: expressions see a list either
-way. A map (kind \`map\`) holds values under keys that are data themselves.
+\`many: true\` makes a list of a field. \`many: { orOne: true }\` also allows one value without a list; expressions always see
+a list. A map (kind \`map\`) holds values under keys that are data.
 
 ## Names and addresses
 
 Types, taxonomies, kits and kinds are named \`likeThis\`. Fields are named as the content has them: letters, digits, \`_\`, \`$\`
-and \`-\`; in expressions, what is no letter or digit is written \`_\`. Identifiers of entries, terms and choices are one line of
-text without a slash, up to 200 characters; a folder keeps what a file system cannot hold percent-encoded (\`a:b\` lies in
+and \`-\`; in expressions, other signs than letters and digits are written \`_\`. Identifiers of entries, terms and choices are one line
+of text without a slash, up to 200 characters; a folder keeps signs that a file system cannot hold percent-encoded (\`a:b\` lies in
 \`a%3Ab.yaml\`), and two that some file system takes for one are an error.
 
 | address | points at |
@@ -133,8 +133,7 @@ text without a slash, up to 200 characters; a folder keeps what a file system ca
 | \`lighthouse/skerry-point\` | an entry |
 | \`lighthouse/skerry-point#/keepers/0\` | a value inside an entry (JSON Pointer, RFC 6901) |
 
-An identifier stands in it as it is; one that starts with a double quote, or ends with \`#\`, stands in double quotes as in
-JSON. An inherited field has the address of the type that defines it.
+Quote an identifier that starts with a double quote or ends with \`#\`, as in JSON. An inherited field has the address of the type that defines it.
 
 ## Kinds
 

@@ -3,7 +3,7 @@ import { type Advice, enough, ownFields } from './define.ts';
 
 export const endlessList: Advice = {
   name: 'endless-list',
-  why: 'Whoever reads a list, or lays out a page of it, has to know how long it can be.',
+  why: 'People who read a list or design its page need to know its maximum length.',
   *find(reviewed) {
     for (const { field, profile } of ownFields(reviewed)) {
       const { many } = field.common;

@@ -6,7 +6,7 @@ const near = 0.25;
 
 export const farLimit: Advice = {
   name: 'far-limit',
-  why: 'A limit says how long a text is meant to be; one that is far from all texts says nothing.',
+  why: 'A limit tells authors the intended length; a limit far above all texts tells nothing.',
   *find(reviewed) {
     for (const { field, profile } of ownFields(reviewed)) {
       const { max } = field.options;

@@ -3,7 +3,7 @@ import { type Advice, ownFields } from './define.ts';
 
 export const manyNames: Advice = {
   name: 'many-names',
-  why: 'One fact under one name is asked for, filtered and drawn by one piece of code.',
+  why: 'One fact under one name needs only one piece of code.',
   *find(reviewed) {
     const byLabel = new Map<string, Map<string, string[]>>();
     for (const { field, profile } of ownFields(reviewed)) {

@@ -82,7 +82,7 @@ const inYaml = (text: string): string => {
 
 export const textIsWritten: Advice = {
   name: 'text-is-written',
-  why: 'What is stored as its own kind can be sorted, compared and checked.',
+  why: 'A value of the right kind can be sorted, compared and checked.',
   *find(reviewed) {
     const { context } = reviewed.model;
     for (const used of ownFields(reviewed)) {

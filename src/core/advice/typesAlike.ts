@@ -6,7 +6,7 @@ const [fewest, share] = [4, 0.7];
 
 export const typesAlike: Advice = {
   name: 'types-alike',
-  why: 'What is one thing in two types has to be changed twice, and looked for twice.',
+  why: 'One thing in two types has to be changed and searched twice.',
   *find({ model }) {
     const types = [...model.types.values()].map(
       ({ name, fields, definition }): ComparedType => ({

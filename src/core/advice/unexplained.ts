@@ -6,7 +6,7 @@ const fewFields = 5;
 
 export const unexplained: Advice = {
   name: 'unexplained',
-  why: 'Whoever writes an entry sees the form, and not what its architect had in mind.',
+  why: 'Authors see the form, not the intention of its architect.',
   *find({ model }) {
     for (const { name, fields, definition } of model.types.values()) {
       if (fields.size < fewFields) continue;

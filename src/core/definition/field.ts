@@ -30,7 +30,7 @@ export const commonOptions = {
     .json()
     .optional()
     .describe('A value as it should be, shown beside the field. It has to obey the field itself.'),
-  group: Sentence.exactOptional().describe('The part of the form that it stands in; one of the groups of the type.'),
+  group: Sentence.exactOptional().describe('The group of the form that shows it; one of the groups of the type.'),
   required: z
     .union([z.boolean(), z.literal('published')])
     .transform((when) => when || undefined)
@@ -39,9 +39,7 @@ export const commonOptions = {
   when: Sentence.exactOptional().describe(
     'A CEL condition over `entry`, where the field applies to some entries alone: `entry.form == "tower"`. Elsewhere it has to be absent, and only there it is required.',
   ),
-  mayBeEmpty: flag.describe(
-    'Whether an empty text, list or group of keys is a value too: always there, may be empty. If nothing is said, these count as none.',
-  ),
+  mayBeEmpty: flag.describe('An empty text, list or group of keys counts as a value. Default: they count as no value.'),
   default: z.json().optional().describe('What new entries start with. Entries that exist are never touched by it.'),
   computed: z
     .union([
@@ -64,7 +62,7 @@ export const commonOptions = {
     ])
     .optional()
     .describe(
-      'A list instead of one value: true, or with the fewest and most items as { min: 1, max: 8 }. With { orOne: true } one value may also stand there alone; with { distinct: true } no two items may be the same.',
+      'A list instead of one value: true, or with the fewest and most items as { min: 1, max: 8 }. { orOne: true } also allows one value without a list. { distinct: true } forbids equal items.',
     ),
 };
 

@@ -18,7 +18,7 @@ export const languageOptions = {
     .array(LanguageCode)
     .min(1)
     .optional()
-    .describe('The languages that are read instead where nothing is said in this one, in order; else the main one.'),
+    .describe('The languages to read if a value lacks this one, in order. Default: the main language.'),
 };
 
 /** The options of languages in their normal form. */

@@ -59,9 +59,7 @@ export const kitOptions = {
     .array(z.string())
     .exactOptional()
     .describe('Other kits whose fields it has too. A field of the same name here can only narrow what that kit says.'),
-  groups: typeOptions.groups.describe(
-    'The parts of a form that its fields stand in; a type that uses it has them too.',
-  ),
+  groups: typeOptions.groups.describe('The groups of the form for its fields; a type that uses the kit has them too.'),
   rules: typeOptions.rules.describe('Conditions across its fields, as in a type. They hold in each type that uses it.'),
 };
 

@@ -41,7 +41,7 @@ const Facts = z
       .min(1),
   )
   .describe(
-    'What else is said of it in the vocabularies of other programs, by property: { skos:notation: [A1], skos:exactMatch: [{ iri: … }] }. Kept, and given back by an export.',
+    'Statements in other vocabularies, by property: { skos:notation: [A1], skos:exactMatch: [{ iri: … }] }. An export gives them back.',
   );
 
 /** A group of terms beside the hierarchy. */
@@ -57,9 +57,9 @@ const Collection = z.strictObject({
 /** What can be stated about a taxonomy beside its terms. */
 export const taxonomyOptions = {
   label: Wording.exactOptional().describe('Its display name.'),
-  about: Wording.exactOptional().describe('What it classifies, and how.'),
+  about: Wording.exactOptional().describe('The purpose of the taxonomy.'),
   open: flag.describe(
-    'Whether authors add terms while they write. The terms of an open taxonomy are content: what is said about them stands in content/<taxonomy>.terms.yaml.',
+    'Whether authors add terms while they write. The terms of an open taxonomy are content, in content/<taxonomy>.terms.yaml.',
   ),
   borrows: z
     .array(z.string())
@@ -92,7 +92,7 @@ export const termOptions = {
   synonyms: z
     .union([z.array(Sentence).min(1), z.record(z.string(), z.array(Sentence).min(1))])
     .exactOptional()
-    .describe('Other words for it, as a list or a list in each language: whoever writes one is told the term.'),
+    .describe('Other words for it, as a list or a list per language. A check suggests the term for them.'),
   retired: z
     .union([z.boolean().transform((on) => on || undefined), z.strictObject({ use: z.string() })])
     .optional()
@@ -100,7 +100,7 @@ export const termOptions = {
       'That it is used no more; with the term that replaces it as { use: holm-bay }. Entries that have it keep it.',
     ),
   iri: Sentence.exactOptional().describe(
-    'The address (IRI) under which other programs know it, where it is not that of the taxonomy with its name.',
+    'Its address (IRI) in other programs. Default: the address of the taxonomy and its name.',
   ),
   facts: Facts.exactOptional(),
 };

@@ -20,9 +20,9 @@ export const typeOptions = {
     .strictObject({ one: Wording, many: Wording })
     .exactOptional()
     .describe(
-      'Its name in the singular and the plural, where the identifier said in words will not do. Like everything that is said to people, each can be one text or one in each language: { en: …, fr: … }.',
+      'Its name in the singular and the plural. Default: the identifier as words. Each can be one text, or one per language: { en: …, fr: … }.',
     ),
-  about: Wording.exactOptional().describe('What it is, for whoever opens the model next.'),
+  about: Wording.exactOptional().describe('Description for people who read the model.'),
   guide: Wording.exactOptional().describe('Guidance for authors who write entries.'),
   single: flag.describe('Whether there is exactly one entry of it, such as a home page or the settings of a site.'),
   titled: z
@@ -35,7 +35,7 @@ export const typeOptions = {
     .min(1)
     .exactOptional()
     .describe(
-      'The fields that an author meets first, in this order; the others follow as they stand in the file. Part of the model, unlike the order of lines.',
+      'The first fields of the form, in this order; the others follow in the order of the file. Part of the model.',
     ),
   newEntries: z
     .strictObject({

@@ -15,7 +15,7 @@ export const limitOptions = {
     .max(1_000_000_000)
     .optional()
     .describe(
-      `The most steps that one expression may take over one entry, a step being a value that is looked at inside a loop (all, exists, map, filter); ${groupThousands(usualLimits.expressionSteps)} if nothing is said.`,
+      `The most steps of one expression for one entry (default ${groupThousands(usualLimits.expressionSteps)}). A step is a value visited in a loop (all, exists, map, filter).`,
     ),
   fileNodes: z
     .int()
@@ -23,14 +23,14 @@ export const limitOptions = {
     .max(100_000_000)
     .optional()
     .describe(
-      `The most keys, values and items that one file may hold; ${groupThousands(usualLimits.fileNodes)} if nothing is said. A thousand take about a megabyte of memory while they are read.`,
+      `The most keys, values and items in one file (default ${groupThousands(usualLimits.fileNodes)}). A thousand need about a megabyte of memory.`,
     ),
   fileMegabytes: z
     .int()
     .min(1)
     .max(1_024)
     .optional()
-    .describe(`The largest file that is read, in megabytes; ${usualLimits.fileMegabytes} if nothing is said.`),
+    .describe(`The largest file that is read, in megabytes (default ${usualLimits.fileMegabytes}).`),
 };
 
 /** The folder of a workspace that holds its entries. Stores lie in it; a run changes nothing elsewhere. */
@@ -108,22 +108,16 @@ const tableOptions = {
       'A table, or several, in which each row is an entry (CSV, or TSV where its name ends in .tsv). The first row names the fields, or the second one below a heading; one inside an object, or a language, with a dot: hours.opens, name.fr. A column without a name is called by its place: column-3.',
     ),
   type: linesOptions.type,
-  delimiter: z
-    .string()
-    .length(1)
-    .optional()
-    .describe('What stands between cells; found in the first row if nothing is said.'),
+  delimiter: z.string().length(1).optional().describe('The separator of cells. Default: found in the first row.'),
   encoding: z
     .enum(['utf-8', 'windows-1252', 'iso-8859-15'])
     .optional()
-    .describe('What its characters are written in; UTF-8 if nothing is said.'),
+    .describe('The encoding of the file (default UTF-8).'),
   separator: z
     .string()
     .min(1)
     .optional()
-    .describe(
-      'What stands between the items of a list in a cell; "; " if nothing is said, "| " where that is between cells.',
-    ),
+    .describe('The separator of list items in a cell (default "; ", or "| " if ";" separates cells).'),
   keys: storeKeys,
   fields: storeFields,
 };
@@ -184,9 +178,7 @@ export const findingOptions = {
       error: 'other findings: what cannot be read is always an error',
     })
     .optional()
-    .describe(
-      'How bad findings are, where that is not what it usually is: { unused-asset: ignore, too-long: warning }.',
-    ),
+    .describe('Severities that differ from the defaults: { unused-asset: ignore, too-long: warning }.'),
   declined: z
     .array(
       z
@@ -248,8 +240,8 @@ export const WorkspaceFile = z.strictObject({
     .array(StoreOptions)
     .min(1)
     .optional()
-    .describe('Where its entries are; in the folder content if nothing is said. A type may live in several places.'),
-  findings: FindingSettings.optional().describe('What the check makes of what it finds.'),
+    .describe('The stores of its entries (default: the folder content). A type may have several stores.'),
+  findings: FindingSettings.optional().describe('Settings of the check.'),
   advice: AdviceSettings.optional().describe('What the review of the model leaves out.'),
   limits: z.strictObject(limitOptions).optional().describe('What its files may cost, where that is more than usual.'),
 });

@@ -36,14 +36,13 @@ const media: Compatibility = {
 /** A file of the workspace below `assets/`: a picture, a sound, a document. */
 export const asset = defineKind({
   name: 'asset',
-  about:
-    'A file of the workspace, below assets/: a picture, a sound, a document. What it is, is told by looking into it.',
+  about: 'A file in assets/: a picture, a sound, a document. Its media type comes from its content.',
   options: {
     media: z
       .array(z.string().regex(/^[a-z]+\/(?:\*|[a-z0-9.+-]+)$/u, 'a media type such as image/png or image/*'))
       .min(1)
       .optional()
-      .describe('The media types that may stand here: image/png, image/*. All if nothing is said.'),
+      .describe('The allowed media types: image/png, image/*. Default: all.'),
     maxSize: size.describe('The largest that the file may be: 500 kB, 2 MB.'),
     minWidth: z.int().min(1).optional().describe('The fewest pixels across.'),
     minHeight: z.int().min(1).optional().describe('The fewest pixels down.'),
@@ -52,9 +51,7 @@ export const asset = defineKind({
     alt: z
       .enum(['required', 'published', 'optional', 'none'])
       .optional()
-      .describe(
-        'Whether it comes with an alternative text for whoever cannot see it: always, once published, if the author likes (if nothing is said), or never.',
-      ),
+      .describe('Alternative text for people who cannot see it: required, published, optional (default) or none.'),
   },
   example: {
     options: {

@@ -36,9 +36,7 @@ export const dateTime = defineKind({
     offset: z
       .enum(['required', 'optional', 'none'])
       .optional()
-      .describe(
-        'Whether the distance to UTC stands with it: `required` (if nothing is said), `optional`, or `none` for the local time of wherever it is read.',
-      ),
+      .describe('The distance to UTC: `required` (default), `optional`, or `none` for local time.'),
     min: DateTime.optional().describe('The earliest allowed.'),
     max: DateTime.optional().describe('The latest allowed.'),
   },

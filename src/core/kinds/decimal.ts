@@ -15,7 +15,7 @@ export const decimal = defineKind({
       .string()
       .min(1)
       .optional()
-      .describe('What it is counted in, such as m or EUR. Another unit makes stored numbers mean something else.'),
+      .describe('Its unit, such as m or EUR. Another unit changes the meaning of stored numbers.'),
     places: z.int().min(0).max(15).optional().describe('The most decimal places.'),
   },
   example: { options: { unit: 'm', min: 0, max: 150, places: 1, values: [12, 38.5, 50] }, value: 38.5 },

@@ -10,16 +10,13 @@ const usualMost = 65_536;
 /** Any JSON value (RFC 8259), for what another program wrote and nobody edits by hand. */
 export const json = defineKind({
   name: 'json',
-  about:
-    'Any JSON value, for what another program wrote. Prefer fields: what stands in here cannot be checked or migrated.',
+  about: 'Any JSON value, for data of another program. Prefer fields: this value cannot be checked or migrated.',
   options: {
     max: z
       .int()
       .min(2)
       .optional()
-      .describe(
-        `The most characters it may have when written without spaces; ${groupThousands(usualMost)} if nothing is said.`,
-      ),
+      .describe(`The most characters when written without spaces (default ${groupThousands(usualMost)}).`),
     schema: z
       .union([z.boolean(), z.record(z.string(), z.json())])
       .optional()

@@ -19,7 +19,7 @@ export const lengthOptions = {
     ])
     .optional()
     .describe(
-      'A regular expression (ECMAScript, flag u) that must match somewhere; with a message of its own as { match: …, say: … }.',
+      'A regular expression (ECMAScript, flag u) that must match somewhere; with its own message as { match: …, say: … }.',
     ),
 };
 

@@ -23,7 +23,7 @@ export const map = defineKind({
       .describe(
         'What the keys are, as a field that holds one text: { kind: text, pattern: … }, { kind: language }, { kind: term, taxonomy: … }, { kind: choice, choices: … }, { kind: reference, to: … }.',
       ),
-    value: z.json().describe('What stands under each key: a field with its kind and options.'),
+    value: z.json().describe('The value of each key: a field with its kind and options.'),
     min: z.int().min(1).optional().describe('The fewest keys.'),
     max: z.int().min(1).optional().describe('The most keys.'),
   },

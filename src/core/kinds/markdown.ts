@@ -28,7 +28,7 @@ export const markdown = defineKind({
   options: {
     ...lengthOptions,
     links: linkOptions.describe(
-      `Where links may lead: the schemes of addresses (${list([...usualSchemes])} if nothing is said), and the types whose entries can be linked to, as entry:keeper/ada-rook; any if nothing is said.`,
+      `Allowed targets of links: the schemes of addresses (default ${list([...usualSchemes])}), and the types of linked entries, as entry:keeper/ada-rook (default: any).`,
     ),
     body: flag.describe('Whether it is the text below the front matter of a Markdown file.'),
   },

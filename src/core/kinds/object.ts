@@ -9,13 +9,11 @@ import { defineKind, wrongShape } from './define.ts';
  */
 export const object = defineKind({
   name: 'object',
-  about: 'Several values that belong together, each with a name and a kind of its own.',
+  about: 'Several values that belong together, each with its own name and kind.',
   options: {
     fields: z
       .record(z.string(), z.json())
-      .describe(
-        'What it is made of: fields as in a type, each with its kind and options. With `kits: [address]` beside it, or instead of it, it has the fields of these kits too.',
-      ),
+      .describe('Its fields, as in a type, each with its kind and options. `kits: [address]` adds the fields of kits.'),
   },
   example: {
     options: { fields: { opens: { kind: 'time', required: true }, closes: { kind: 'time' } } },

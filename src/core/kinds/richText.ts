@@ -39,24 +39,22 @@ const allowedUnlessNamed: Compatibility = {
 export const richText = defineKind({
   name: 'richText',
   about:
-    'Structured text: a tree of blocks in the form of mdast, the syntax tree of Markdown. Entries and assets can stand in it.',
+    'Structured text: a tree of blocks in the form of mdast, the syntax tree of Markdown. It can embed entries and assets.',
   options: {
     blocks: z
       .array(z.enum(blocks))
       .optional()
-      .describe(
-        `The blocks that may stand in it beside paragraphs: ${list([...blocks])}. All of them if nothing is said.`,
-      ),
+      .describe(`The allowed blocks beside paragraphs: ${list([...blocks])}. Default: all.`),
     marks: z
       .array(z.enum(marks))
       .optional()
-      .describe(`What may stand within a line: ${list([...marks])}. All of them if nothing is said.`),
+      .describe(`The allowed parts of a line: ${list([...marks])}. Default: all.`),
     headings: z
       .strictObject({ min: z.int().min(1).max(6).optional(), max: z.int().min(1).max(6).optional() })
       .optional()
       .describe('The highest and the lowest level of headings, as { min: 2, max: 4 }.'),
     links: linkOptions.describe(
-      `Where links may lead: the schemes of addresses (${list([...usualSchemes])} if nothing is said), and the types whose entries can be linked to, as entry:keeper/ada-rook.`,
+      `Allowed targets of links: the schemes of addresses (default ${list([...usualSchemes])}), and the types of linked entries, as entry:keeper/ada-rook.`,
     ),
     styles: z
       .array(z.string().refine(isSlug))
@@ -68,13 +66,9 @@ export const richText = defineKind({
       .min(1)
       .optional()
       .describe(
-        'The types whose entries may stand in it: as a block, { type: embed, entry: keeper/ada-rook }, or within a line, { type: embedInline, entry: … }.',
+        'The types of embedded entries: as a block, { type: embed, entry: keeper/ada-rook }, or within a line, { type: embedInline, entry: … }.',
       ),
-    media: z
-      .array(z.string())
-      .min(1)
-      .optional()
-      .describe('The media types of assets that may stand in it: image/png, image/*.'),
+    media: z.array(z.string()).min(1).optional().describe('The media types of embedded assets: image/png, image/*.'),
     max: z.int().min(1).optional().describe('The most characters of text.'),
   },
   example: {

@@ -35,7 +35,7 @@ export const term = defineKind({
     under: z
       .union([z.string().transform((term) => [term]), z.array(z.string()).min(1)])
       .optional()
-      .describe('The branches that it may be from: one term or several, each with what is below it.'),
+      .describe('The allowed branches: one term or several, each with the terms below it.'),
     leaves: flag.describe('Whether only terms with nothing below them may be used.'),
   },
   example: { options: { taxonomy: 'region', under: 'north', leaves: true }, value: 'skerries' },

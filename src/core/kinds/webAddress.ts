@@ -25,7 +25,7 @@ export const webAddress = defineKind({
       .array(z.string().regex(/^[a-z][a-z0-9+.-]*$/u, 'a scheme such as https'))
       .min(1)
       .optional()
-      .describe('What it may start with; https and http if nothing is said.'),
+      .describe('The allowed schemes (default https and http).'),
     hosts: z
       .array(z.string().min(1))
       .min(1)

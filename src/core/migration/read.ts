@@ -48,7 +48,7 @@ export const questionShape = {
   answer: z
     .union([z.enum(['yes', 'no']), z.boolean()])
     .optional()
-    .describe('The answer to `open`, where no value is asked for: yes or no.'),
+    .describe('The answer to `open`: yes or no.'),
 };
 
 const Hash = z.string().regex(/^[0-9a-f]{64}$/u, 'the hash of a model, as `lumbrik history` shows it');
@@ -62,9 +62,7 @@ export const MigrationFile = z.strictObject({
   apart: z
     .array(z.string())
     .optional()
-    .describe(
-      'What is neither renamed nor moved, however much it looks like it; `tour.town=city`: what did not get that name.',
-    ),
+    .describe('Refused guesses: addresses that were neither renamed nor moved; `tour.town=city` refuses one name.'),
   steps: z.array(z.json()),
 });
 

@@ -12,7 +12,7 @@ const termFunctions: readonly CelFunction[] = [
   {
     name: 'under',
     call: 'term.under(branch)',
-    about: 'Whether a term stands in a branch, or is it itself; the branch with its taxonomy.',
+    about: 'Whether a term is in a branch, or is its top; the branch with its taxonomy.',
     example: ["'skerries'.under('region:north')", true],
   },
   {
@@ -51,7 +51,7 @@ export const celFunctions: readonly CelFunction[] = [
   {
     name: 'contains',
     call: 'text.contains(part)',
-    about: 'Whether a part stands in a text.',
+    about: 'Whether a text contains another.',
     example: ["'Skerry Point'.contains('Point')", true],
   },
   {

@@ -30,8 +30,8 @@ export const convert = defineStep({
     split: z
       .union([z.string().min(1), z.array(z.string().min(1)).min(1)])
       .optional()
-      .describe('What stands between the items, where a text becomes a list: ", "; or several: [", ", " and "].'),
-    with: z.string().optional().describe('What stands between the items, where a list becomes one text: ", ".'),
+      .describe('The separator of items if a text becomes a list: ", "; or several: [", ", " and "].'),
+    with: z.string().optional().describe('The separator of items if a list becomes one text: ", ".'),
     ...writtenShape,
     by: z
       .string()

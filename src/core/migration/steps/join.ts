@@ -16,7 +16,7 @@ export const join = defineStep({
   shape: {
     join: z.string().describe('The address of the first field.'),
     and: z.array(z.string()).min(1).describe('The names of the others, in order.'),
-    with: z.string().describe('What stands between the parts: " ".'),
+    with: z.string().describe('The separator of the parts: " ".'),
     into: z.record(z.string(), z.json()).describe('The one field that they become: { name: { kind: text } }.'),
   },
   guess: ({ join: address, and, into }) => `${address}=${[...and, ...Object.keys(into)].join('+')}`,

@@ -22,10 +22,7 @@ export const move = defineStep({
       .string()
       .optional()
       .describe('Of a field that goes to another type: the reference between the two, tour.guide.'),
-    field: z
-      .json()
-      .optional()
-      .describe('Of a field that goes to another type: what it says there, where that is something else.'),
+    field: z.json().optional().describe('The new definition of a field that moves to another type, if it differs.'),
   },
   leadsTo: ({ to }) => to,
   addresses: ['to', 'along'],

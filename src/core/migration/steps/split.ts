@@ -14,10 +14,10 @@ import { addressed, fieldOf, linkedField, withFieldsBeside } from '../stepFields
 /** Splits a text into several fields; the last gets the rest. */
 export const split = defineStep({
   verb: 'split',
-  about: 'Splits the texts of a field into several fields, at what stands between their parts; the last gets the rest.',
+  about: 'Splits the texts of a field into several fields at a separator; the last field gets the rest.',
   shape: {
     split: z.string().describe('The address of a text field.'),
-    at: z.string().min(1).describe('What stands between the parts: " ".'),
+    at: z.string().min(1).describe('The separator of the parts: " ".'),
     into: z.record(z.string(), z.json()).describe('The fields that it becomes, in order: { first: { kind: text } }.'),
     ...writtenShape,
   },

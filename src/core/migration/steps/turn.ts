@@ -11,11 +11,11 @@ import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from 
 /** Turns a reference round: the target points back, and the field it was pointed at by goes. */
 export const turn = defineStep({
   verb: 'turn',
-  about: 'Turns a reference round: what was pointed at points at what pointed there.',
+  about: 'Turns a reference round: its targets point back at its entries.',
   shape: {
     turn: z.string().describe('The address of a reference.'),
     to: z.string().describe('The address of the reference on the other side, which is new.'),
-    field: z.json().describe('That reference, as it stands in its type.'),
+    field: z.json().describe('The definition of the new reference.'),
   },
   addresses: ['to'],
   guess: ({ turn: address }) => address,
