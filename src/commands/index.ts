@@ -160,6 +160,7 @@ export interface CommandGroup {
   readonly before: string;
 }
 
+/** The commands that only group others: their name and description. */
 export const groups: readonly CommandGroup[] = [
   { name: 'add', about: 'Add a type, a field, a kit, a taxonomy or a term', commands: addCommands, before: 'rename' },
   {

@@ -19,6 +19,7 @@ export const renameOptions = (yargs: Argv): Argv =>
       describe: 'State that this part was removed, not renamed or moved',
     });
 
+/** The renames, moves and refusals that a call states. */
 export const renamesOf = (args: Readonly<Record<string, unknown>>): Renames => ({
   renamed: textsOf(args.renamed),
   moved: textsOf(args.moved),

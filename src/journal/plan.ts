@@ -94,6 +94,7 @@ export function readPlanText<Plan extends { readonly files: readonly FileChange[
 /** What a rename before the first revision changes beside the entries. A migration changes entries alone. */
 const besideEntries = ['model/', 'schemas/', 'lumbrik.yaml'] as const;
 
+/** Reads the plan of a run; `undefined` if it is damaged. */
 export function readRunPlan(text: string): RunRead<RunPlan> | undefined {
   const read = readPlanText(text, RunPlan, ['content/', ...besideEntries]);
   const isOfEntries = read?.plan.files.every((change) => staysWithin(change, ['content/']));
@@ -117,4 +118,5 @@ function parse(text: string): unknown {
   }
 }
 
+/** The SHA-256 of a text, in hexadecimal. */
 export const hashOfText = (text: string): string => hash('sha256', text, 'hex');

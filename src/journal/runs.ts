@@ -4,6 +4,7 @@ import { asideNames, ownFolder, ownNames, readOwnText, setAside, writeOwn } from
 import { hashOfFile } from './fileState.ts';
 import { type FileChange, hashOfText, type RunPlan, type RunRead, readRunPlan } from './plan.ts';
 
+/** The folder of journals of runs. */
 export const runsFolder = `${ownFolder}/runs`;
 
 /**
@@ -26,6 +27,7 @@ export interface Runs {
   readonly damaged: readonly string[];
 }
 
+/** All runs in their order, and the folders of damaged ones. */
 export function readRuns(root: string): Runs {
   const read: (Omit<Run, 'state'> & { readonly stated: RunState | undefined })[] = [];
   const damaged: string[] = [];
@@ -54,6 +56,7 @@ function withoutUndone(runs: readonly Run[]): readonly Run[] {
   return runs.map((run) => (undone.has(run.folder) ? { ...run, state: 'undone' } : run));
 }
 
+/** All runs in their order. */
 export const listRuns = (root: string): readonly Run[] => readRuns(root).sound;
 
 function readRun(root: string, folder: string) {

@@ -7,6 +7,7 @@ export interface ReadProgress {
   readonly found?: () => FoundSoFar | undefined;
 }
 
+/** The findings so far. */
 export interface FoundSoFar {
   readonly count: number;
   /** The latest, with its place. */

@@ -6,6 +6,7 @@ export interface Syntax {
   readonly endings: readonly string[];
 }
 
+/** The syntaxes of RDF that are read and written. */
 export const syntaxes: readonly Syntax[] = [
   { name: 'turtle', about: 'Turtle (W3C RDF 1.1)', endings: ['.ttl', '.turtle'] },
   { name: 'n-triples', about: 'N-Triples: a statement on each line; N-Quads too', endings: ['.nt', '.nq'] },

@@ -21,6 +21,7 @@ import { schemaFor } from './schemas.ts';
 import { addTermList } from './terms/add.ts';
 import { writeModelFiles } from './writeModel.ts';
 
+/** The result of `lumbrik add`. */
 export const AddResult = z.strictObject({
   ...head('add'),
   what: z.enum(['type', 'field', 'kit', 'taxonomy', 'term']),

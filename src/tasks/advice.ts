@@ -30,6 +30,7 @@ const Advised = z.strictObject({
   command: z.string().optional(),
 });
 
+/** The result of `lumbrik advice`. */
 export const AdviceResult = z.strictObject({
   ...head('advice'),
   /** How much was looked at. */

@@ -15,6 +15,7 @@ import type { EntryStore } from '../stores/store.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { NamedModel } from './models.ts';
 
+/** A comparison with the effects on entries. */
 export interface CountedComparison {
   readonly comparison: Comparison;
   /** What a difference does to the entries; `undefined` where nothing was counted. */

@@ -16,6 +16,7 @@ import { Change, head, Rating, resultVersion } from './result.ts';
 
 const Side = z.strictObject({ name: z.string(), revision: z.int().optional(), hash: z.string() });
 
+/** The result of `lumbrik diff`. */
 export const DiffResult = z.strictObject({
   ...head('diff'),
   from: Side,

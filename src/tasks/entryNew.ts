@@ -22,6 +22,7 @@ import { head, resultVersion } from './result.ts';
 import { typeNamed } from './show/type.ts';
 import { takenValues } from './takenValues.ts';
 
+/** The result of `lumbrik entry new`. */
 export const EntryNewResult = z.strictObject({
   ...head('entry new'),
   entry: z.string(),
@@ -31,6 +32,7 @@ export const EntryNewResult = z.strictObject({
 });
 export type EntryNewResult = z.output<typeof EntryNewResult>;
 
+/** The options of a new entry. */
 export interface EntryNewCall {
   readonly type: string;
   readonly id: string | undefined;

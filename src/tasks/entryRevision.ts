@@ -11,6 +11,7 @@ import { head, resultVersion } from './result.ts';
 
 const Named = z.strictObject({ name: z.string(), revision: z.int().optional(), hash: z.string() });
 
+/** The result of `lumbrik entry revision`. */
 export const EntryRevisionResult = z.strictObject({
   ...head('entry revision'),
   file: z.string(),

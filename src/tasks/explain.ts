@@ -5,6 +5,7 @@ import { Trouble } from '../workspace/trouble.ts';
 import { allTopics, Topic } from './explainTopics.ts';
 import { head, resultVersion } from './result.ts';
 
+/** The result of `lumbrik explain`. */
 export const ExplainResult = z.strictObject({
   ...head('explain'),
   topics: z.array(Topic),

@@ -35,6 +35,7 @@ export const Topic = z.strictObject({
 
 export type Topic = z.output<typeof Topic>;
 
+/** Everything that can be explained. */
 export const allTopics = (): readonly Topic[] => [
   ...workspaceTopics(),
   ...typeTopics(),

@@ -24,6 +24,7 @@ import { readIn, reading } from './openForCall.ts';
 import { OutgoingText, type Print, UnwrittenFiles } from './outgoingText.ts';
 import { head, resultVersion } from './result.ts';
 
+/** The result of `lumbrik export`. */
 export const ExportEntriesResult = z.strictObject({
   ...head('export'),
   as: z.string(),
@@ -42,6 +43,7 @@ export const ExportEntriesResult = z.strictObject({
 });
 export type ExportEntriesResult = z.output<typeof ExportEntriesResult>;
 
+/** The options of an export of entries. */
 export interface ExportEntriesCall {
   readonly as: string | undefined;
   /** Types; all of them where none is named. */

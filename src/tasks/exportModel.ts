@@ -13,6 +13,7 @@ import type { Call } from './call.ts';
 import { readIn, reading } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 
+/** The result of `lumbrik export`. */
 export const ExportResult = z.strictObject({
   ...head('export'),
   format: z.string(),
@@ -30,6 +31,7 @@ export const ExportResult = z.strictObject({
 });
 export type ExportResult = z.output<typeof ExportResult>;
 
+/** The options of an export of the model. */
 export interface ExportCall {
   readonly format: string | undefined;
   /** Types; all of them where none is named. */

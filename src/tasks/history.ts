@@ -23,6 +23,7 @@ const Entry = z.strictObject({
   entriesStandHere: z.boolean(),
 });
 
+/** The result of `lumbrik history`. */
 export const HistoryResult = z.strictObject({
   ...head('history'),
   /** Whether every revision is what was recorded. */

@@ -31,6 +31,7 @@ import { type StatedKeys, sourcesIn } from './learn/sources.ts';
 import { writeWorkspace } from './learn/writeWorkspace.ts';
 import { resultVersion } from './result.ts';
 
+/** The options of learning from entries. */
 export interface LearnCall extends Answers, StatedKeys {
   /** Files and folders; the content folder where none is named. */
   readonly sources: readonly string[];

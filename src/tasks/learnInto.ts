@@ -22,6 +22,7 @@ import { writing } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 import { modelWritten, writeModelRead } from './writeModel.ts';
 
+/** The result of `lumbrik learn`. */
 export const LearnIntoResult = z.strictObject({
   ...head('learn'),
   /** What the entries show and the model does not say. */
@@ -40,6 +41,7 @@ export const LearnIntoResult = z.strictObject({
 });
 export type LearnIntoResult = z.output<typeof LearnIntoResult>;
 
+/** The options of learning into an existing model. */
 export interface LearnIntoCall {
   /** So large a share of values may be otherwise. */
   readonly tolerated: number;

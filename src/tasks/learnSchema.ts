@@ -19,6 +19,7 @@ import { schemaOfTypes } from './learn/typescript.ts';
 import { writeWorkspace } from './learn/writeWorkspace.ts';
 import { head, resultVersion } from './result.ts';
 
+/** The result of `lumbrik learn`. */
 export const LearnSchemaResult = z.strictObject({
   ...head('learn'),
   workspace: z.string(),
@@ -29,6 +30,7 @@ export const LearnSchemaResult = z.strictObject({
 });
 export type LearnSchemaResult = z.output<typeof LearnSchemaResult>;
 
+/** The options of learning from a schema. */
 export interface LearnSchemaCall {
   /** A file with a JSON Schema, an OpenAPI document or types of TypeScript. */
   readonly schema?: string | undefined;

@@ -18,6 +18,7 @@ import { readIn, reading } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 import { sayValue, type ValueContext } from './show/sayValue.ts';
 
+/** The result of `lumbrik list`. */
 export const ListResult = z.strictObject({
   ...head('list'),
   /** The type, term or condition that was requested; everything where it is not given. */
@@ -50,6 +51,7 @@ export const ListResult = z.strictObject({
 });
 export type ListResult = z.output<typeof ListResult>;
 
+/** The options of a list. */
 export interface ListCall {
   /** A type, a term with its taxonomy, or a condition in CEL. */
   readonly about?: string | undefined;

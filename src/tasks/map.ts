@@ -31,6 +31,7 @@ const marked = {
   now: z.string().optional(),
 };
 
+/** The result of `lumbrik map`. */
 export const MapResult = z.strictObject({
   ...head('map'),
   workspace: z.string(),
@@ -84,6 +85,7 @@ export const MapResult = z.strictObject({
 });
 export type MapResult = z.output<typeof MapResult>;
 
+/** The options of a map. */
 export interface MapCall {
   /** Types, kits and taxonomies whose surroundings are shown; everything where none is named. */
   readonly around: readonly string[];

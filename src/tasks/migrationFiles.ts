@@ -21,6 +21,7 @@ export interface MigrationFile {
   readonly source: Source;
 }
 
+/** The name of a migration file. */
 export const migrationFileName = (number: number, name: string): string =>
   `${folder}/${String(number).padStart(4, '0')}-${name}.yaml`;
 

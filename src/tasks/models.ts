@@ -21,6 +21,7 @@ export interface NamedModel {
   readonly hash: string;
 }
 
+/** The model of the working files. */
 export const workingFiles = (workspace: Workspace): NamedModel => ({
   name: 'the working files',
   revision: undefined,
@@ -28,6 +29,7 @@ export const workingFiles = (workspace: Workspace): NamedModel => ({
   hash: workspace.modelHash,
 });
 
+/** A revision as a named model. */
 export const asNamed = onceFor(
   ({ revision, model }: Revision): NamedModel => ({
     name: `revision ${revision}`,

@@ -14,6 +14,7 @@ import { refuse, systemTrouble, Trouble } from '../workspace/trouble.ts';
 import { head, resultVersion } from './result.ts';
 import { namingSchemas, schemaChanges } from './schemas.ts';
 
+/** The result of `lumbrik new`. */
 export const NewResult = z.strictObject({
   ...head('new'),
   folder: z.string(),
@@ -30,12 +31,14 @@ const extras = {
   build: { source: 'workflow.yml', file: '.github/workflows/content.yml', mode: 0o644 },
   hook: { source: 'pre-commit', file: '.githooks/pre-commit', mode: 0o755 },
 } as const;
+/** The names of extras for a new workspace. */
 export const extraNames = Object.keys(extras) as readonly (keyof typeof extras)[];
 type Extra = (typeof extraNames)[number];
 
 /** The folder that they lie in, beside the starters. */
 const extraFolder = new URL('../extras/', starters);
 
+/** The names of starters. */
 export const starterNames = (): readonly string[] => fs.readdirSync(starters).sort();
 
 /** Makes a workspace in a folder that holds none. What a starter brings is copied; nothing that is there is touched. */

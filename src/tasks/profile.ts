@@ -68,6 +68,7 @@ const TypeProfiled = z.strictObject({
   fields: z.array(FieldProfiled),
 });
 
+/** The result of `lumbrik profile`. */
 export const ProfileResult = z.strictObject({
   ...head('profile'),
   /** The type or field that was requested; everything where it is not given. */
@@ -81,6 +82,7 @@ export const ProfileResult = z.strictObject({
 });
 export type ProfileResult = z.output<typeof ProfileResult>;
 
+/** The options of a profile. */
 export interface ProfileCall {
   /** A type, or a field of one; all types where it is not given. */
   readonly address: string | undefined;

@@ -32,6 +32,7 @@ import { readStated, sayMove, sayRename, statedChange, withStated } from './stat
 import { lastOf, refuseUnfitMove, refuseUnfitRename } from './unfitRename.ts';
 import { modelWritten, writeModelRead } from './writeModel.ts';
 
+/** The result of `lumbrik rename`. */
 export const RenameResult = z.strictObject({
   ...head('rename'),
   /** What got another name, or is elsewhere: its address before and after. */

@@ -31,6 +31,7 @@ import { showShared } from './show/shared.ts';
 import { taxonomyShown } from './show/taxonomy.ts';
 import { fieldShown, typeShown } from './show/type.ts';
 
+/** The result of `lumbrik report`. */
 export const ReportResult = z.strictObject({
   ...head('report'),
   /** When it was made (RFC 3339). */
@@ -54,6 +55,7 @@ export const ReportResult = z.strictObject({
 });
 export type ReportResult = z.output<typeof ReportResult>;
 
+/** The options of a report. */
 export interface ReportCall {
   /** The models that are compared; where neither is named, the newest revision with the working files if these differ. */
   readonly from?: string | undefined;

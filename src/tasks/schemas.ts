@@ -14,6 +14,7 @@ import type { Call } from './call.ts';
 import { writing } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
 
+/** The result of `lumbrik schemas`. */
 export const SchemasResult = z.strictObject({
   ...head('schemas'),
   /** Whether the schemas on the disk were as they should be. */
@@ -25,6 +26,7 @@ export const SchemasResult = z.strictObject({
 });
 export type SchemasResult = z.output<typeof SchemasResult>;
 
+/** The options of writing schemas. */
 export interface SchemasCall {
   /** Only tell whether they are as they should be. */
   readonly check: boolean;

@@ -25,6 +25,7 @@ import { writing } from './openForCall.ts';
 import { readRenameOptions } from './renameOptions.ts';
 import { Change, ContentState, head, Rating, RevisionGist, resultVersion } from './result.ts';
 
+/** The result of `lumbrik seal`. */
 export const SealResult = z.strictObject({
   ...head('seal'),
   ...RevisionGist.shape,

@@ -52,7 +52,9 @@ const textOf = ({ renamed, moved }: Settled): string =>
     compact({ renamed: renamed.length > 0 ? renamed : undefined, moved: moved.length > 0 ? moved : undefined }),
   );
 
+/** A rename as `--renamed` takes it. */
 export const sayRename = (rename: Rename): string => `${addressText(rename)}=${rename.to}`;
+/** A move as `--moved` takes it. */
 export const sayMove = ({ type, from, to }: Move): string => `${type}.${from}=${type}.${to}`;
 
 /** The address of what a rename concerns as it can be typed. */

@@ -16,6 +16,7 @@ import { countTerms, taxonomyNamed, termsOverview, termsTree } from './terms/cou
 import { makeTaxonomy } from './terms/from.ts';
 import { command, type TermsResult } from './terms/result.ts';
 
+/** The options of `terms`. */
 export interface TermsCall {
   /** A taxonomy, with or without a term in it; all taxonomies where it is not given. */
   readonly address: string | undefined;

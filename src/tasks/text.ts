@@ -23,9 +23,11 @@ import type { Call } from './call.ts';
 import { head, resultVersion } from './result.ts';
 import { noEntry } from './show/entry.ts';
 
+/** The forms of structured text. */
 export const textForms = ['html', 'markdown', 'plain', 'tree'] as const;
 type TextForm = (typeof textForms)[number];
 
+/** The result of `lumbrik text`. */
 export const TextResult = z.strictObject({
   ...head('text'),
   from: z.enum(textForms),
@@ -37,6 +39,7 @@ export const TextResult = z.strictObject({
 });
 export type TextResult = z.output<typeof TextResult>;
 
+/** The options of a conversion. */
 export interface TextCall {
   /** A file (.md, .html, .txt, .json, .yaml), a value in an entry, `lighthouse/skerry-point#/story`, or `-`: what is piped in. */
   readonly source: string;

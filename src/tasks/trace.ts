@@ -85,9 +85,11 @@ const Unlinked = z.strictObject({
   entries: z.array(z.strictObject({ entry: z.string(), title: z.string().optional(), status, hidden })),
 });
 
+/** The result of `lumbrik trace`. */
 export const TraceResult = z.discriminatedUnion('what', [Around, Publishing, Deleting, Unlinked]);
 export type TraceResult = z.output<typeof TraceResult>;
 
+/** The options of a trace. */
 export interface TraceCall {
   readonly entry: string | undefined;
   readonly depth: number;

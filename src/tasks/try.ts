@@ -32,6 +32,7 @@ const Row = z.strictObject({
   failed: z.string().optional(),
 });
 
+/** The result of `lumbrik try`. */
 export const TryResult = z.strictObject({
   ...head('try'),
   expression: z.string(),

@@ -171,6 +171,7 @@ function textOf(value: unknown): string | undefined {
   return JSON.stringify(value);
 }
 
+/** A column of a table for people. */
 export interface Column {
   readonly title: string;
   readonly align?: 'right';

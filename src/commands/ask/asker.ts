@@ -16,10 +16,12 @@ interface Question {
   readonly leave?: string | undefined;
 }
 
+/** A question with a list of answers. */
 export interface Choosing extends Question {
   readonly choices: readonly Choice[];
 }
 
+/** A question whose answer is a text. */
 export interface Writing extends Question {
   /** Why a text cannot be taken, as far as that can be reported while it is typed. */
   readonly wrong?: ((text: string) => string | undefined) | undefined;

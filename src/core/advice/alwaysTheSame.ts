@@ -1,6 +1,7 @@
 import { count, quote } from '../plain/words.ts';
 import { type Advice, enough, ownFields } from './define.ts';
 
+/** A field with the same value in every entry. */
 export const alwaysTheSame: Advice = {
   name: 'always-the-same',
   why: 'A value that never differs tells nobody anything.',

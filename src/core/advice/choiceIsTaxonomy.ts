@@ -4,6 +4,7 @@ import { type Advice, ownFields } from './define.ts';
 /** More choices than these want an order of their own. */
 const mostChoices = 20;
 
+/** A list of choices that several fields repeat. */
 export const choiceIsTaxonomy: Advice = {
   name: 'choice-is-taxonomy',
   why: 'A taxonomy is kept in one place, may be a tree, and its terms can be merged and retired.',

@@ -1,6 +1,7 @@
 import { count, groupThousands } from '../plain/words.ts';
 import { type Advice, enough } from './define.ts';
 
+/** A language that hardly any value has. */
 export const emptyLanguage: Advice = {
   name: 'empty-language',
   why: 'A language that nobody fills is a promise to readers who speak it.',

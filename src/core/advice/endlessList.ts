@@ -1,6 +1,7 @@
 import { count } from '../plain/words.ts';
 import { type Advice, enough, ownFields } from './define.ts';
 
+/** A list without a maximum. */
 export const endlessList: Advice = {
   name: 'endless-list',
   why: 'People who read a list or design its page need to know its maximum length.',

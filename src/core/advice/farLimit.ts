@@ -4,6 +4,7 @@ import { type Advice, enough, ownFields } from './define.ts';
 /** A limit that no value comes near by this share is no limit. */
 const near = 0.25;
 
+/** A limit far above all values. */
 export const farLimit: Advice = {
   name: 'far-limit',
   why: 'A limit tells authors the intended length; a limit far above all texts tells nothing.',

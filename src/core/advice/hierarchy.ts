@@ -5,6 +5,7 @@ import type { Advice } from './define.ts';
 /** Deeper than this nobody looks; a longer list without any order nobody reads. */
 const [deepest, longestFlat] = [4, 30];
 
+/** A taxonomy that is too flat or too deep. */
 export const hierarchy: Advice = {
   name: 'hierarchy',
   why: 'People find a term by going down two or three steps, and by reading a dozen names.',

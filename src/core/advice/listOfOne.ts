@@ -1,6 +1,7 @@
 import { count } from '../plain/words.ts';
 import { type Advice, enough, ownFields } from './define.ts';
 
+/** A list that never has more than one item. */
 export const listOfOne: Advice = {
   name: 'list-of-one',
   why: 'A list that always has one item is harder to write, and to read, than the item.',

@@ -3,6 +3,7 @@ import type { Advice } from './define.ts';
 /** A form with more fields than these is read in parts. */
 const mostUngrouped = 12;
 
+/** A type with many fields and no groups. */
 export const longForm: Advice = {
   name: 'long-form',
   why: 'A long form without parts is filled from top to bottom, or not at all.',

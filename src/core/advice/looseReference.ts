@@ -4,6 +4,7 @@ import { type Advice, ownFields } from './define.ts';
 /** A reference that may point at more types than these points at anything. */
 const mostTypes = 4;
 
+/** A reference that may point at any type. */
 export const looseReference: Advice = {
   name: 'loose-reference',
   why: 'Readers of a reference to anything have to be ready for anything.',

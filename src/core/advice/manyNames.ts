@@ -1,6 +1,7 @@
 import { list } from '../plain/words.ts';
 import { type Advice, ownFields } from './define.ts';
 
+/** One fact under different names in several types. */
 export const manyNames: Advice = {
   name: 'many-names',
   why: 'One fact under one name needs only one piece of code.',

@@ -3,6 +3,7 @@ import type { Advice } from './define.ts';
 /** More fields than these at once keep an entry from being begun; so do nearly all of many. */
 const [most, share] = [8, 0.7];
 
+/** A type that requires most of its fields in drafts. */
 export const manyRequired: Advice = {
   name: 'many-required',
   why: 'A draft that cannot be saved half done is written somewhere else.',

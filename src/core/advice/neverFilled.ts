@@ -2,6 +2,7 @@ import { makerOf } from '../model/provenance.ts';
 import { count } from '../plain/words.ts';
 import { type Advice, enough, type Reviewed } from './define.ts';
 
+/** A field that hardly any entry fills. */
 export const neverFilled: Advice = {
   name: 'never-filled',
   why: 'A field that nobody fills makes a form longer and promises readers something.',

@@ -6,6 +6,7 @@ import { type Advice, ownFields } from './define.ts';
 /** In a model where fewer names than these say what their labels say, names are in another language. */
 const [share, fewest] = [0.5, 5];
 
+/** A field whose label and name use different words. */
 export const otherWords: Advice = {
   name: 'other-words',
   why: 'Programs read the name and authors the label; where these say two things, each side means another.',

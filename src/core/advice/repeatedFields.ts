@@ -4,6 +4,7 @@ import { type Advice, isShared } from './define.ts';
 /** So many fields that stand together in so many types want to be a kit. */
 const [fewestFields, fewestTypes] = [3, 3];
 
+/** Equal fields in several types that could be a kit. */
 export const repeatedFields: Advice = {
   name: 'repeated-fields',
   why: 'A kit keeps fields once that many types have, so that they stay the same.',

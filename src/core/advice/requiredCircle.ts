@@ -1,6 +1,7 @@
 import { list } from '../plain/words.ts';
 import type { Advice } from './define.ts';
 
+/** Types that require each other, so that none can be published first. */
 export const requiredCircle: Advice = {
   name: 'required-circle',
   why: 'Where each needs the other, none can be published first.',

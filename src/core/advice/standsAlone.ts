@@ -1,6 +1,7 @@
 import { boxId } from '../map/modelMap.ts';
 import type { Advice } from './define.ts';
 
+/** A type without references in either direction. */
 export const standsAlone: Advice = {
   name: 'stands-alone',
   why: 'Content that leads nowhere, and that nothing leads to, is found by search alone.',

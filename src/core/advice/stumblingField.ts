@@ -5,6 +5,7 @@ import { type Advice, enough } from './define.ts';
 /** So many entries of a type are wrong by chance. */
 const share = 0.1;
 
+/** A field in which many entries have the same problem. */
 export const stumblingField: Advice = {
   name: 'stumbling-field',
   why: 'Where many are wrong in one place, it is the form that is wrong.',

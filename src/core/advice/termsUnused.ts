@@ -5,6 +5,7 @@ import type { Advice } from './define.ts';
 /** Fewer terms than these are looked through at a glance; a term that so large a share of all uses have says little. */
 const [fewTerms, most, fewUses] = [4, 0.6, 20];
 
+/** Terms that few or no entries use. */
 export const termsUnused: Advice = {
   name: 'terms-unused',
   why: 'Terms that nobody uses are in the way of those that are; a term that nearly all use tells nothing apart.',

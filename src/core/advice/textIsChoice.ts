@@ -5,6 +5,7 @@ import { writtenAs } from './textIsWritten.ts';
 /** Texts that could be so many different things, at most, are a choice. */
 const mostChoices = 12;
 
+/** A text with few different values. */
 export const textIsChoice: Advice = {
   name: 'text-is-choice',
   why: 'A choice is spelt the same everywhere, and can be counted and translated.',

@@ -80,6 +80,7 @@ const inYaml = (text: string): string => {
   return JSON.stringify(text);
 };
 
+/** A text whose values are numbers, days, times or addresses. */
 export const textIsWritten: Advice = {
   name: 'text-is-written',
   why: 'A value of the right kind can be sorted, compared and checked.',

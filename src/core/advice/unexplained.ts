@@ -4,6 +4,7 @@ import type { Advice } from './define.ts';
 /** Types with fewer fields explain themselves. */
 const fewFields = 5;
 
+/** Fields without help. */
 export const unexplained: Advice = {
   name: 'unexplained',
   why: 'Authors see the form, not the intention of its architect.',

@@ -1,6 +1,7 @@
 import { reachOf } from '../model/provenance.ts';
 import type { Advice } from './define.ts';
 
+/** Kits, shared fields and kinds that no type uses. */
 export const unused: Advice = {
   name: 'unused',
   why: 'What nobody uses has to be read all the same.',

@@ -11,6 +11,7 @@ export function childrenOf(args: unknown): readonly ASTNode[] {
   return [args];
 }
 
+/** Bounds of the parser of expressions. */
 export const limits = { maxAstNodes: 2_000, maxDepth: 60 };
 
 /** Whether a part of an expression is a literal text. */

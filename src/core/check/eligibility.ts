@@ -98,6 +98,7 @@ export interface ComputedField {
   readonly compiled: Expression | ExpressionProblem;
 }
 
+/** The computed fields of a type, compiled. */
 export function computedFields(type: Type): readonly ComputedField[] {
   const fields = [...type.fields.values()].flatMap((field) => {
     const { computed } = field.common;

@@ -37,6 +37,7 @@ export class KnownEntries {
 export const isPlain = ({ status, rare }: KnownEntries): boolean =>
   status === 'published' && (rare === undefined || (rare.ineligible.length === 0 && rare.window === undefined));
 
+/** The address of an entry by its number. */
 export const addressIn = ({ entries: { types, type, id } }: KeptFacts, entry: number): EntryAddress => ({
   type: types[type[entry] ?? 0] ?? '',
   id: textAt(id, entry),

@@ -28,6 +28,7 @@ export interface PackedFacts {
   readonly rare: ReadonlyMap<number, RareFacts>;
 }
 
+/** Entries in columns, each with a number. */
 export interface PackedEntries {
   /** The names of types, which `type` numbers. */
   readonly types: readonly string[];
@@ -85,6 +86,7 @@ export interface RareFacts {
 
 const statusNumbers = new Map(statuses.map((status, number) => [status, number]));
 
+/** The status with this number. */
 export const statusNumbered = (number: number | undefined): Status => statuses[number ?? 0] ?? 'published';
 
 /** A hash of the address of an entry. */

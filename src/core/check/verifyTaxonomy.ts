@@ -8,6 +8,7 @@ import { quote, sentences } from '../plain/words.ts';
 import { borrowsOf, flat, type Taxonomy } from '../taxonomy/linkTaxonomy.ts';
 import { addressMistake } from '../taxonomy/termAddress.ts';
 
+/** The mistakes of a taxonomy that show only beside the whole model. */
 export function* verifyTaxonomy(name: string, { taxonomies, definition: { languages } }: Model): Iterable<Mistake> {
   const taxonomy = taxonomies.get(name);
   if (!taxonomy) return;

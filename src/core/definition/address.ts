@@ -25,10 +25,12 @@ const fieldShape = new RegExp(`^${FIELD}$`, 'u');
 
 /** Names of types and taxonomies: a small letter, then letters and digits, `likeThis`. */
 export const isName = (text: string): boolean => nameShape.test(text);
+/** The rule for names of types, kits and kinds, in words. */
 export const nameRule = 'a name starts with a small letter and goes on with letters and digits, likeThis (64 at most)';
 
 /** Names of fields, as the content has them: letters, digits, `_`, `$` and `-`, and no digit or hyphen first. */
 export const isFieldWord = (text: string): boolean => fieldShape.test(text) && text !== '__proto__';
+/** The rule for names of fields, in words. */
 export const fieldRule =
   'the name of a field is made of letters, digits, `_`, `$` and `-`, and does not start with a digit or a hyphen (64 at most)';
 
@@ -49,6 +51,7 @@ export function isSlug(text: string): boolean {
 const hyphen = 0x2d;
 /** The same as a regular expression (ECMA-262), and how long they may be. */
 export const slugPattern = '^[a-z0-9]+(?:-[a-z0-9]+)*$';
+/** The maximum length of a slug, in characters. */
 export const slugLimit = 128;
 
 /**
@@ -78,6 +81,7 @@ const refused =
 export const identifierPattern = `^(?!\\s)[^${refused}]{1,${identifierLimit}}(?<!\\s)$`;
 const idShape = new RegExp(identifierPattern, 'u');
 const isLongId = (text: string): boolean => idShape.test(text);
+/** The rule for identifiers, in words. */
 export const idRule = `an identifier is one line of visible text without a slash, and without blanks around it (${identifierLimit} characters at most)`;
 
 /** An identifier as it is in an address. */
@@ -97,6 +101,7 @@ export function unfitName(
   return { rule: nameRule };
 }
 
+/** The address of a part of a model or of an entry, taken apart. */
 export type Address =
   | { readonly what: 'type'; readonly type: string }
   | { readonly what: 'field'; readonly type: string; readonly field: string }

@@ -1,10 +1,13 @@
+/** The states of an entry. */
 export const statuses = ['draft', 'published', 'archived'] as const;
 
+/** The state of an entry. */
 export type Status = (typeof statuses)[number];
 
 /** What every entry has of itself. */
 export const builtInFacts = ['id', 'type', 'status', 'created', 'changed', 'publicFrom', 'publicUntil'] as const;
 
+/** The name of a fact that every entry has. */
 export type BuiltIn = (typeof builtInFacts)[number];
 
 /** Under which key each of these is where it is another one than its name; `false` where entries have none. */

@@ -7,6 +7,7 @@ import { Sentence, Wording } from './wording.ts';
 /** A field's kind and options side by side, as they are in the file. */
 export type FieldDoc = JsonObject & { readonly kind: string };
 
+/** The options of a field of any kind. */
 export interface CommonOptions {
   readonly label?: Wording;
   readonly help?: Wording;

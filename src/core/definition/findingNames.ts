@@ -84,4 +84,5 @@ export const findings = {
   'target-not-published': 'A published entry points at one that readers cannot see.',
 } as const satisfies Readonly<Record<string, string>>;
 
+/** The stable name of a finding. */
 export type FindingName = keyof typeof findings;

@@ -1,10 +1,12 @@
 import { z } from 'zod';
 import { commonOptions } from './field.ts';
 
+/** A language code (BCP 47). */
 export const LanguageCode = z
   .string()
   .regex(/^[a-z]{2,3}(?:-[A-Za-z0-9]{2,8})*$/u, 'a BCP 47 language code such as en or fr-CA');
 
+/** The options of languages, by code. */
 export type LanguageOptions = Readonly<
   Record<string, { readonly required?: true | 'published'; readonly fallback?: readonly string[] }>
 >;

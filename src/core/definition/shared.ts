@@ -16,6 +16,7 @@ const Origin = z.union([
 /** Where the fields of a type or a kit were taken from, by the name of the field. */
 export type Origins = Readonly<Record<string, Origin>>;
 
+/** The origins of fields, by the path of the field. */
 export const Origins = z.record(z.string(), Origin);
 
 /**
@@ -45,6 +46,7 @@ export type KitDoc = z.output<z.ZodObject<typeof kitOptions>> & {
   readonly origins?: Origins;
 };
 
+/** The shared parts that a type uses. */
 export interface Uses {
   readonly extends?: string;
   readonly kits?: readonly string[];

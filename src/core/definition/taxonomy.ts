@@ -5,6 +5,7 @@ import { Sentence, Wording } from './wording.ts';
 
 type TaxonomyOptions = Omit<z.output<z.ZodObject<typeof taxonomyOptions>>, 'open'> & { readonly open?: true };
 
+/** A taxonomy in the normal form: its options, terms by name, and their tree. */
 export type TaxonomyDoc = TaxonomyOptions & {
   readonly terms: Readonly<Record<string, TermDoc>>;
   readonly tree: readonly Branch[];
@@ -18,6 +19,7 @@ export type Branch = {
   readonly terms?: readonly Branch[];
 };
 
+/** A term in the normal form. */
 export type TermDoc = Omit<z.output<z.ZodObject<typeof termOptions>>, 'retired'> & {
   readonly retired?: true | { readonly use: string };
 };

@@ -9,6 +9,7 @@ const Name = z.string().refine(isName, { error: nameRule });
 
 type TypeOptions = z.output<z.ZodObject<typeof typeOptions>>;
 
+/** A type in the normal form: its options, and all fields by name. */
 export type TypeDoc = TypeOptions & { readonly fields: Readonly<Record<string, FieldDoc>> };
 
 /** A condition across the fields of one entry. */

@@ -6,7 +6,9 @@ import { list } from '../plain/words.ts';
 /** Something that is stated to people: one text, or one in each language (BCP 47) as `{ en: …, fr: … }`. */
 export type Wording = string | Readonly<Record<string, string>>;
 
+/** A text that is not empty. */
 export const Sentence = z.string().min(1);
+/** A text for people: one, or one per language. */
 export const Wording = z.union([Sentence, z.record(z.string(), Sentence)]);
 
 /** What is stated in the first of some languages that it is stated in. */

@@ -165,6 +165,7 @@ export const filesNamed = (store: StoreOptions): readonly string[] => {
   if ('json' in store) return store.json;
   return store.csv;
 };
+/** The options of a store, as lumbrik.yaml has them. */
 export type StoreOptions = z.output<typeof StoreOptions>;
 
 /** What the check of a workspace makes of findings. */
@@ -214,7 +215,9 @@ export const adviceOptions = {
     ),
 };
 const AdviceSettings = z.strictObject(adviceOptions);
+/** The settings of the review. */
 export type AdviceSettings = z.output<typeof AdviceSettings>;
+/** The settings of the check. */
 export type FindingSettings = z.output<typeof FindingSettings>;
 
 /** `lumbrik.yaml`, the file that makes a folder a workspace. */

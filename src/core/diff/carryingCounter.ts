@@ -60,6 +60,7 @@ const sayValue = (value: Json | undefined): string => {
   return quote(value);
 };
 
+/** Whether a field holds plain text. */
 export const isText = ({ kind }: Field): boolean => kind.name === 'text' || kind.name === 'longText';
 
 /** Counts the entries with values that cannot be carried over, or that do not fit then. */

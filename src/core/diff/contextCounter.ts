@@ -29,5 +29,7 @@ export function contextCounter(between: Model, after: Model, isConcerned: (field
   );
 }
 
+/** Whether the values of a field depend on the languages of the workspace. */
 export const isLocalized = ({ common, kind }: Field): boolean => common.localized === true || kind.usesLanguages;
+/** Whether a field points at entries of certain types. */
 export const isReference = ({ kind, options }: Field): boolean => kind.pointsAt(options).types.length > 0;

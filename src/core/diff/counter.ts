@@ -33,6 +33,7 @@ export interface Way {
   readonly asks?: string;
 }
 
+/** An entry as an example of an effect, with its value. */
 export interface Example {
   readonly entry: string;
   readonly value?: Json;

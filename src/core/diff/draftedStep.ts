@@ -98,6 +98,7 @@ const askForValues = (address: string): NonNullable<DraftedStep['open']> => ({
   how: `Add \`value: …\` or \`cel: ${celStart(address)}…\` for what they get, or \`answer: yes\` to leave them to their authors (the check will list them).`,
 });
 
+/** The question about values that no longer fit. */
 export const askForSteps: NonNullable<DraftedStep['open']> = {
   question: 'How are the entries mended that no longer fit? Yes leaves them to their authors.',
   how: 'Add `answer: yes`, and steps `set` below for what can be computed; the rest is left to its authors (the check will list it).',

@@ -87,6 +87,7 @@ export function termCounter(taxonomy: string, term: string, between: Model): Cou
 /** Problems of a value: the names of the findings, each with the place inside the value. */
 export type Faults = (value: Json | undefined, status: Status) => readonly Fault[];
 
+/** A finding in a value, with its place. */
 export interface Fault {
   readonly message: string;
   readonly path: Path;

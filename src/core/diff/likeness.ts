@@ -4,6 +4,7 @@ import { bestAssignment } from './assign.ts';
 
 /* ── how alike two things are ────────────────────────────────────────────────────────────────────────────────── */
 
+/** How sure a guess is, from 0 to 1, with its reasons. */
 export interface Weight {
   readonly sure: number;
   /** What speaks for it, in words; worked out for the few that are stated. */
@@ -78,6 +79,7 @@ function besideRivals(
   return { sure: weight.sure * (0.6 + 0.4 * margin), reasons: [...weight.reasons(), message] };
 }
 
+/** The keys of the first object that the second lacks. */
 export const removedKeys = (before: object, after: object): readonly string[] =>
   Object.keys(before).filter((name) => !Object.hasOwn(after, name));
 
@@ -122,6 +124,7 @@ export function likeNames(a: string, b: string): number {
   return Math.max(letters, 0.85 * common);
 }
 
+/** The reason why two names count as alike, in words. */
 export function nameReason(a: string, b: string): string {
   const common = sharedWords(comparedAs(a), comparedAs(b));
   if (common.length > 0) return `the names share ${list(common.map((word) => `“${word}”`))}`;

@@ -41,6 +41,7 @@ export function listCounter(linked: Linked): Counter {
   };
 }
 
+/** The effect of splitting texts at a separator. */
 export interface SplitImpact {
   readonly separator: Separator;
   readonly impact: Impact;

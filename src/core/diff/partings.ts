@@ -18,6 +18,7 @@ import { typesThatDiffer } from './typesThatDiffer.ts';
  */
 type Fields = TypeDoc['fields'];
 
+/** A field that was split, or fields that were joined. */
 export type Parting = FieldSplit | FieldsJoined;
 
 /**

@@ -22,6 +22,7 @@ export interface Misstated {
   readonly names: readonly string[];
 }
 
+/** Why a stated rename does not fit two models; `undefined` if it fits. */
 export function misstatedIn(rename: Rename, before: ModelDoc, after: ModelDoc): Misstated | undefined {
   const old = namesBeside(before, rename);
   if (!old.includes(rename.what === 'field' ? keyOfField(rename.from) : rename.from))

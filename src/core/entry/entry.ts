@@ -1,6 +1,7 @@
 import { builtInKeys, type Status, statuses } from '../definition/builtIn.ts';
 import { isList, type Json, type JsonObject } from '../plain/json.ts';
 
+/** The address of an entry. */
 export interface EntryAddress {
   readonly type: string;
   readonly id: string;
@@ -14,6 +15,7 @@ export interface Entry extends EntryAddress {
   readonly prose?: string;
 }
 
+/** The address of an entry as a text: `lighthouse/skerry-point`. */
 export const keyOf = ({ type, id }: EntryAddress): string => `${type}/${id}`;
 
 /** The address that a key says. */

@@ -12,6 +12,7 @@ import { isList, isObject, type Json, type JsonObject, mapValues } from '../plai
 
 /** The kinds of files that a model is made of, with the folder that each is in. */
 const fileKinds = ['workspace', 'type', 'kit', 'field', 'kind', 'taxonomy', 'terms', 'migration'] as const;
+/** A kind of file of a workspace that has a schema. */
 export type FileKind = (typeof fileKinds)[number];
 
 let schemas: Readonly<Record<FileKind, JsonObject>> | undefined;

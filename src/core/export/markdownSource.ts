@@ -10,12 +10,14 @@ export const sayValue = (value: Json): string => {
 export const line = (text: string): string =>
   text.replace(/\s+/gu, ' ').replace(/[\\`*_{}[\]<>#|~&]/gu, (sign) => `\\${sign}`);
 
+/** A text as Markdown paragraphs. */
 export const paragraphs = (text: string): string =>
   text
     .split(/\n\s*\n/u)
     .map(line)
     .join('\n\n');
 
+/** A text as a Markdown quotation. */
 export const quoted = (text: string): string =>
   text
     .split('\n')

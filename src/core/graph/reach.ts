@@ -17,6 +17,7 @@ interface Way {
   readonly reached: Reached;
 }
 
+/** The direction in which references are followed. */
 export type Direction = 'from' | 'to';
 
 /**
@@ -72,6 +73,7 @@ export interface Siblings {
   readonly entries: readonly string[];
 }
 
+/** The entries that share a referrer with an entry, by the field that points at them. */
 export function siblings(graph: Graph, entry: string): readonly Siblings[] {
   return graph.to(entry).flatMap(({ from, field: address }) => {
     const field = address.slice(address.indexOf('.') + 1);
@@ -91,6 +93,7 @@ interface ToPublish {
   readonly entries: readonly string[];
 }
 
+/** An order for publishing entries, and the references that would still lead nowhere. */
 export interface PublishingOrder {
   readonly order: readonly ToPublish[];
   /** References that would still lead nowhere, to something archived, or to what readers do not see at that time. */

@@ -25,6 +25,7 @@ export interface Measure {
   readonly worst: 'largest' | 'smallest';
 }
 
+/** The meaning of a change of one option. */
 export interface Compatibility {
   readonly direction: (before: Json | undefined, after: Json | undefined) => Direction;
   readonly measure?: Measure;

@@ -8,6 +8,7 @@ import { defineKind } from './define.ts';
 /** A day of the calendar: an ISO 8601-1:2019 calendar date in its extended form, `2026-03-01`. No time, no zone. */
 const Day = z.string().refine(isDay, { error: 'a date as YYYY-MM-DD that the calendar has' });
 
+/** A day of the calendar (RFC 3339 full-date). */
 export const date = defineKind({
   name: 'date',
   about: 'A day of the calendar, as 2026-03-01.',

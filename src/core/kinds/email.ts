@@ -9,6 +9,7 @@ const longest = 254;
 
 const isAddress = (text: string): boolean => text.length <= longest && shape.test(text);
 
+/** An e-mail address. */
 export const email = defineKind({
   name: 'email',
   about: 'An e-mail address.',

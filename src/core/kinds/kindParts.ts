@@ -101,6 +101,7 @@ export interface AssetLimits {
   readonly alt?: string | undefined;
 }
 
+/** The CEL types of values. */
 export type CelType = 'string' | 'int' | 'double' | 'bool' | 'dyn';
 
 /** The address that an entry has now; its own where it is the same. */

@@ -29,6 +29,7 @@ interface LengthOptions {
   readonly pattern?: { readonly match: string; readonly say?: Wording | undefined } | undefined;
 }
 
+/** The mistakes of length options and patterns. */
 export function* lengthMistakes({ min, max, pattern }: LengthOptions, context: ModelContext): Iterable<OptionMistake> {
   if (min !== undefined && max !== undefined && min > max)
     yield {
@@ -83,6 +84,7 @@ const length = (beyond: string, extreme: string, worst: Measure['worst']): Measu
   worst,
 });
 
+/** The meanings of changed length options. */
 export const lengthMeanings = {
   min: lowerBound(length('shorter', 'the shortest', 'smallest')),
   max: upperBound(length('longer', 'the longest', 'largest')),

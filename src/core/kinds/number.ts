@@ -11,6 +11,7 @@ interface Bounds {
   readonly values?: readonly number[] | undefined;
 }
 
+/** The mistakes of bounds and listed values. */
 export function* boundMistakes({ min, max, values }: Bounds): Iterable<OptionMistake> {
   if (values && new Set(values).size < values.length)
     yield { option: 'values', says: 'a number stands twice', mend: 'Name each once.' };
@@ -30,6 +31,7 @@ export function* boundMistakes({ min, max, values }: Bounds): Iterable<OptionMis
     };
 }
 
+/** Reports a number outside its bounds or listed values. */
 export function checkBounds(value: number, { min, max, values }: Bounds, report: Report): void {
   if (values && !values.includes(value)) report('not-a-choice:number', { values }, { limit: [...values] });
   if (min !== undefined && value < min) report('too-small', { value, bound: min }, { limit: min });
@@ -60,11 +62,13 @@ const onlyThese: Compatibility = {
   },
 };
 
+/** The meanings of changed bounds. */
 export const boundMeanings = {
   min: lowerBound(size('smaller', 'the smallest', 'smallest')),
   max: upperBound(size('larger', 'the largest', 'largest')),
   values: onlyThese,
 };
 
+/** Bounds in a few signs. */
 export const boundGist = ({ min, max, values }: Bounds): string =>
   [range(min, max), values ? values.join(' · ') : ''].filter(Boolean).join(', ');

@@ -25,6 +25,7 @@ export type Shape =
   /** Whatever a JSON Schema of the architect's own says. */
   | { readonly is: 'by schema'; readonly schema: JsonObject };
 
+/** The shape of values that are texts. */
 export interface TextShape {
   readonly is: 'text';
   /** The standard that it is written by: RFC 3339, sections 5.6. */

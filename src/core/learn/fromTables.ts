@@ -18,6 +18,7 @@ export interface ColumnRow {
   readonly comment: string | null;
 }
 
+/** A key of a table, as the database describes it. */
 export interface KeyRow {
   readonly table: string;
   readonly name: string;
@@ -27,6 +28,7 @@ export interface KeyRow {
   readonly target: string | null;
 }
 
+/** The tables of a database schema, as the database describes them. */
 export interface DatabaseTables {
   readonly tables: readonly { readonly name: string; readonly comment: string | null }[];
   readonly columns: readonly ColumnRow[];

@@ -18,6 +18,7 @@ export const isPoint = ({ inside, objects }: FieldStatistics): boolean =>
     return times === objects && integers + decimals === times && numbers.least >= -limit && numbers.most <= limit;
   });
 
+/** Whether the keys of objects are data: many keys, each in few objects. */
 export function hasKeysOfData({ inside, objects }: FieldStatistics): boolean {
   const inner = [...inside.values()];
   if (inner.length < manyKeys || inner.some((statistics) => statistics.filled > seldom * objects)) return false;

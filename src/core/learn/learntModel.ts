@@ -10,6 +10,7 @@ export interface LearntType {
   readonly fields: readonly LearntField[];
 }
 
+/** A taxonomy made from the texts of fields. */
 export interface LearntTaxonomy {
   readonly name: string;
   readonly terms: readonly string[];

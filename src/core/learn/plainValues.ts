@@ -4,6 +4,7 @@ import { textsAs } from './readTexts.ts';
 import { textOf } from './textDoubts.ts';
 import { type Learning, type Value, value } from './value.ts';
 
+/** Truth values, as JSON or as words of a table. */
 export const booleansOf = (statistics: FieldStatistics, isTable: boolean): Value =>
   value(
     { kind: 'boolean' },
@@ -42,6 +43,7 @@ export function writtenNumbers(name: string, statistics: FieldStatistics, learni
   };
 }
 
+/** Whether all numbers in texts are whole. */
 export const isWhole = ({ text }: FieldStatistics): boolean => text.fractions === 0;
 
 /** Values of several forms, of which none is the one of nearly all. */

@@ -45,6 +45,7 @@ function firstReading(texts: Texts): Value | undefined {
   return undefined;
 }
 
+/** Texts with what reading them needs, prepared once. */
 export function textsOf(name: string, statistics: FieldStatistics, learning: Learning): Texts {
   const { counts } = statistics.text;
   return {
@@ -95,6 +96,7 @@ function writtenSo(texts: Texts): Value | undefined {
   return kind && writtenAs(kind, texts);
 }
 
+/** Texts as a kind with a standard form. */
 export function writtenAs(kind: (typeof writtenKinds)[number], { statistics }: Texts): Value {
   const fitting = statistics.text.written.get(kind) ?? 0;
   return value(
@@ -221,6 +223,7 @@ export function wordsIn(texts: Texts, read: (words: Texts) => Value | undefined)
 export const isVocabulary = ({ statistics, counts, isExact }: Texts): boolean =>
   isExact && statistics.text.longest <= shortChoice && statistics.text.lines === 0 && [...counts.keys()].every(isId);
 
+/** Texts as choices, the most frequent first. */
 export function choicesOf({ statistics, counts, different }: Texts): Value {
   const members = byFrequency(counts);
   return value(

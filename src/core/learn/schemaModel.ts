@@ -8,6 +8,7 @@ export interface SchemaModel {
   readonly unsaid: readonly Unsaid[];
 }
 
+/** A part of a schema that the model cannot express. */
 export interface Unsaid {
   readonly at: string;
   readonly says: string;

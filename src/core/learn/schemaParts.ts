@@ -1,6 +1,7 @@
 import { compact, equal, isList, isObject, type Json, type JsonObject } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
 
+/** Options of a list that may be one value. */
 export const orOne: JsonObject = { many: { orOne: true } };
 
 /** Two parts of what a schema says in one. */
@@ -36,11 +37,13 @@ export function alternatives(forms: readonly JsonObject[], rest: JsonObject): Js
 export const requiredInAll = ([first, ...rest]: readonly JsonObject[]): readonly Json[] =>
   list(first?.required).filter((key) => rest.every(({ required }) => list(required).includes(key)));
 
+/** The value if it is an object, or an empty one. */
 export const object = (value: Json | undefined): JsonObject => {
   if (isObject(value)) return value;
   return {};
 };
 
+/** The value if it is a list, or an empty one. */
 export const list = (value: Json | undefined): readonly Json[] => {
   if (isList(value)) return value;
   return [];
@@ -54,6 +57,7 @@ export function mapValue({ additionalProperties, patternProperties }: JsonObject
   return undefined;
 }
 
+/** The references (`$ref`) inside a schema. */
 export function* refsIn(schema: Json): Iterable<string> {
   if (typeof schema !== 'object' || schema === null) return;
   if (isObject(schema) && typeof schema.$ref === 'string') yield schema.$ref;
@@ -69,6 +73,7 @@ export function labelled({ title, description, deprecated }: JsonObject, address
   return compact({ label, help: words.filter(Boolean).join(' ') || undefined });
 }
 
+/** The description of a schema as `about`. */
 export const about = ({ description }: JsonObject): JsonObject => {
   if (typeof description === 'string' && description.trim() !== '') return { about: description.trim() };
   return {};
@@ -80,11 +85,13 @@ export const plainDefault = (value: Json | undefined): Json | undefined => {
   return undefined;
 };
 
+/** The label of a type whose name differs from the schema's. */
 export const labelOf = (name: string, type: string): JsonObject => {
   if (humanize(type) === name || name.toLowerCase() === type.toLowerCase()) return {};
   return { label: { one: name, many: name } };
 };
 
+/** A percent-encoded text decoded, or unchanged if it is malformed. */
 export function decoded(text: string): string {
   try {
     return decodeURIComponent(text);

@@ -7,6 +7,7 @@ import { once } from '../plain/once.ts';
 
 /** Kinds that a text can be of by the way it is written, the strictest first. */
 export const writtenKinds = ['dateTime', 'date', 'time', 'duration', 'email', 'webAddress', 'colour'] as const;
+/** A kind whose values have a standard text form. */
 export type WrittenKind = (typeof writtenKinds)[number];
 
 /** The kinds look at values alone: there is no model yet. */

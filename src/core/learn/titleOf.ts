@@ -16,6 +16,7 @@ const titles = [
   'nombre',
 ];
 
+/** The field that names the entries of a type; `undefined` if none does. */
 export function titleOf(fields: readonly LearntField[], sample: readonly Entry[]): string | undefined {
   const texts = fields.filter(isSingle('text'));
   const usual = titles.flatMap((title) => texts.filter(({ name }) => name.toLowerCase() === title));

@@ -96,6 +96,7 @@ interface OpenAnswer {
   readonly why: string;
 }
 
+/** A guess about values: the definition, its reason, and the number of exceptions. */
 export const value = (object: JsonObject, reason: string, against = 0, fields: readonly LearntField[] = []): Value => ({
   definition: object,
   reason,

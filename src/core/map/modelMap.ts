@@ -25,6 +25,7 @@ export interface Box {
   readonly definition: Json;
 }
 
+/** A field in the box of its type. */
 export interface FieldOfBox {
   readonly name: string;
   readonly label: string;

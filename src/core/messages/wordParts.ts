@@ -7,10 +7,12 @@ export interface Words {
   readonly mend: string;
 }
 
+/** The question whether the nearest word was intended. */
 export const didYou = (near: string | undefined): string | undefined => {
   if (near === undefined) return undefined;
   return `Did you mean \`${near}\`?`;
 };
+/** The advice for lengths of time that cannot be compared. */
 export const inAll = 'Write it in the units of the limit.';
 
 /** The shapes that values are stored in, and how to write one. */
@@ -22,6 +24,7 @@ export const shapes = {
   integer: ['a whole number', 'Write a whole number, without unit or quotes.'],
 } as const;
 
+/** The words for the types of JSON values. */
 export const types = {
   null: 'empty',
   list: 'a list',
@@ -30,18 +33,22 @@ export const types = {
   number: 'a number',
 } as const;
 
+/** A value and the bound that it breaks. */
 export interface Bound {
   readonly value: Json;
   readonly bound: Json;
 }
+/** A size and the bound that it breaks. */
 export interface CountData {
   readonly size: number;
   readonly bound: number;
 }
+/** The address of the target. */
 export interface Target {
   readonly to: string;
 }
 
+/** The entries of some types, in words. */
 export const entriesOf = (to: readonly string[]): string => {
   if (to.length > 0) return `entries of ${list(to, 'or')} alone`;
   return 'no entries';
@@ -50,6 +57,7 @@ export const entriesOf = (to: readonly string[]): string => {
 /** `an entry of keeper or light` */
 export const aTarget = (to: readonly string[]): string => `an entry of ${list(to, 'or')}`;
 
+/** The other entries that point at a target, in words. */
 export function pointingToo(otherEntries: readonly string[]): string {
   if (otherEntries.length === 0) return 'it does already';
   return `${listSome(otherEntries)} ${otherEntries.length === 1 ? 'does' : 'do'}`;

@@ -140,6 +140,7 @@ function applied(data: JsonObject, model: ModelDoc): ModelDoc {
 
 /* ── as a file ───────────────────────────────────────────────────────────────────────────────────────────────── */
 
+/** The head of a drafted migration file. */
 export interface DraftHead {
   readonly number: number;
   readonly about: string;
@@ -180,6 +181,7 @@ export function headText(
   return head.join('');
 }
 
+/** The YAML of a drafted step, with its comment. */
 export function stepText({ data, why: reason, open }: DraftedStep): string {
   const question = open ? compact({ suggest: open.suggest, open: open.question }) : {};
   const lines = writeYaml({ ...data, ...question })

@@ -48,6 +48,7 @@ export const sayWritten = (written: readonly string[] | undefined): string => {
   return ` Texts are read as written ${list(written.map(sayStyle))}.`;
 };
 
+/** A value for entries: fixed, or computed by an expression. */
 export interface Fill {
   readonly value?: Json | undefined;
   readonly cel?: string | undefined;

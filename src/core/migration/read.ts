@@ -20,6 +20,7 @@ export interface Migration {
   readonly apart: readonly string[];
 }
 
+/** A step of a migration, read and validated. */
 export interface MigrationStep {
   /** Counts from 1. */
   readonly number: number;
@@ -53,6 +54,7 @@ export const questionShape = {
 
 const Hash = z.string().regex(/^[0-9a-f]{64}$/u, 'the hash of a model, as `lumbrik history` shows it');
 
+/** The schema of a migration file. */
 export const MigrationFile = z.strictObject({
   $schema: z.string().optional(),
   migration: z.int().min(1),

@@ -33,6 +33,7 @@ export interface StepContext {
 
 /** How a question is answered: it is so, it is not so, by what entries get, or by which entries it is about. */
 export const answerForms = ['yes', 'no', 'written', 'value', 'cel', 'use', 'where'] as const;
+/** A form in which a question can be answered. */
 export type AnswerForm = (typeof answerForms)[number];
 
 /** What a mere yes does: takes the step as it stands, leaves entries to their authors, or lets values be lost. */

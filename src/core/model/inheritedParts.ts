@@ -70,8 +70,10 @@ export function basesIn(uses: ReadonlyMap<string, Uses>, type: string): readonly
   return bases;
 }
 
+/** Whether a definition was resolved without a circle. */
 export const isMade = <T>(item: T | 'circle' | undefined): item is T => item !== undefined && item !== 'circle';
 
+/** The definition of a resolved part. */
 export const definitionOf = <T>(resolved: ResolvedPart<T> | 'circle' | undefined): T | 'circle' | undefined => {
   if (!isMade(resolved)) return resolved;
   return resolved.definition;
@@ -92,12 +94,14 @@ export function partsOf(
   });
 }
 
+/** The groups and rules that kits add to a type. */
 export const fromKits = (kits: readonly UsedKit[]): FromKits => ({
   groups: kits.flatMap(({ resolved }) => resolved.definition.groups ?? []),
   rules: kits.flatMap(({ resolved }) => resolved.definition.rules ?? []),
   rulePlaces: kits.flatMap(({ resolved }) => resolved.rules),
 });
 
+/** The definitions of resolved fields, by name. */
 export const formsOf = (fields: ReadonlyMap<string, ResolvedField>): Readonly<Record<string, FieldDoc>> =>
   Object.fromEntries([...fields].map(([name, { definition }]) => [name, definition]));
 
@@ -111,6 +115,7 @@ export function originsOf(fields: ReadonlyMap<string, ResolvedField>): Origins |
   return undefined;
 }
 
+/** The places of rules in their file. */
 export const rulePlaces = (rules: readonly Rule[] | undefined, file: string): readonly FilePlace[] =>
   (rules ?? []).map((_, index) => ({ file, path: ['rules', index] }));
 

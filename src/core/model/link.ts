@@ -24,6 +24,7 @@ export interface Model {
   readonly readingOrder: readonly string[];
 }
 
+/** A type with its fields linked for lookups. */
 export interface Type {
   readonly name: string;
   readonly definition: TypeDoc;
@@ -39,6 +40,7 @@ export interface Type {
   readonly body: Field | undefined;
 }
 
+/** A field with its kind, options and inner fields. */
 export interface Field {
   readonly type: string;
   readonly name: string;

@@ -63,6 +63,7 @@ export interface Mention {
 
 const isWord = (name: string): boolean => /^\w+$/u.test(name);
 
+/** Finds the parts of a model that mention a name. */
 export function mentionsOf({ from }: Rename): Mention {
   const name = keyOfField(from);
   const spellings = [JSON.stringify(name).slice(1, -1), celName(name)];

@@ -31,6 +31,7 @@ export type ParsedDefinition =
       readonly inFile: (path: Path) => Path;
     };
 
+/** A parsed model file: its definition, and its mistakes. */
 export interface ParsedFile {
   readonly found?: ParsedDefinition;
   readonly mistakes: readonly Mistake[];

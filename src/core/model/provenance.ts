@@ -147,6 +147,7 @@ export const namesWithin: (fields: Readonly<Record<string, FieldDoc>>) => readon
   }),
 );
 
+/** Whether a field comes from a shared part. */
 export const isMadeOf = (provenance: readonly Provenance[], part: Provenance): boolean =>
   provenance.some(({ what: category, name }) => category === part.what && name === part.name);
 

@@ -25,6 +25,7 @@ export interface ModelFile {
   readonly source: Source;
 }
 
+/** A model read from files, with its mistakes. */
 export interface ReadModel {
   readonly model: ModelDoc;
   readonly mistakes: readonly MistakeInFile[];

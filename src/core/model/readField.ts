@@ -31,6 +31,7 @@ export interface Inherited {
   readonly from: string;
 }
 
+/** A field read from a file, with its origin and its mistakes. */
 export interface ReadField {
   readonly field?: FieldDoc;
   readonly origin?: Origin;

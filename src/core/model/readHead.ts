@@ -69,6 +69,7 @@ export function readRawFields(
   };
 }
 
+/** Whether a text can be the name of a field. */
 export const isFieldName = (name: string): boolean => mistakeInFieldName(name, []) === undefined;
 
 function mistakeInFieldName(name: string, path: Path): Mistake | undefined {

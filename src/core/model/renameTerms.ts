@@ -1,6 +1,7 @@
 import type { Branch, TaxonomyDoc, TermDoc } from '../definition/taxonomy.ts';
 import { mapValues, renameKey } from '../plain/json.ts';
 
+/** A taxonomy in which a term has another name. */
 export function renameTerm(taxonomy: TaxonomyDoc, from: string, to: string): TaxonomyDoc {
   const inBranch = (branch: Branch): Branch => ({
     ...branch,

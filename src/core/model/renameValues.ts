@@ -20,6 +20,7 @@ export function withBorrowers(rename: Rename, model: ModelDoc): readonly Rename[
 
 type Linked = NonNullable<ReturnType<typeof linkField>>;
 
+/** A value after a rename of a type, choice, term or nested field. */
 export function renameInValue(value: Json, field: Linked, rename: Rename): Json {
   return mapLeaves(field, value, (item, { kind, options, type, name }) =>
     kind.renameInValue ? kind.renameInValue(item, options, rename, { type, field: name }) : item,

@@ -5,14 +5,17 @@ import type { FilePlace } from './inheritedParts.ts';
 import type { Mistake } from './mistakes.ts';
 import type { ParsedDefinition } from './parsedDefinition.ts';
 
+/** A mistake with its file. */
 export interface MistakeInFile extends Mistake {
   readonly file: string;
 }
 
 type FoundOf<W extends ParsedDefinition['what']> = Extract<ParsedDefinition, { what: W }>;
 
+/** A definition with its file. */
 export type InFile<W extends ParsedDefinition['what']> = FoundOf<W> & { readonly file: string };
 
+/** A model with shared parts written out, and its mistakes. */
 export interface Resolved {
   readonly types: Readonly<Record<string, TypeDoc>>;
   readonly shared: Shared | undefined;

@@ -1,3 +1,4 @@
+/** Ranges of code points, both ends included. */
 export type Ranges = readonly (readonly [number, number])[];
 
 /** The white space of ECMAScript (ECMA-262, 12.2 and 12.3), and all else. */
@@ -14,6 +15,7 @@ export const space: Ranges = [
   [0xfeff, 0xfeff],
 ];
 
+/** The code points that are no space. */
 export const noSpace: Ranges = [
   [0x0, 0x8],
   [0xe, 0x1f],

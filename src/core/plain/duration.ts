@@ -10,6 +10,7 @@ export interface Duration {
 
 /** Units from the longest to the shortest. */
 export const unitNames = ['years', 'months', 'weeks', 'days', 'hours', 'minutes', 'seconds'] as const;
+/** A unit of a length of time. */
 export type Unit = (typeof unitNames)[number];
 
 const secondsIn: Readonly<Record<Exclude<Unit, 'years' | 'months'>, number>> = {

@@ -1,13 +1,16 @@
 /** JSON values (RFC 8259) as read-only data. Everything the core works on is one of these. */
 export type Json = null | boolean | number | string | readonly Json[] | JsonObject;
+/** A JSON object, read-only. */
 export interface JsonObject {
   readonly [key: string]: Json;
 }
 
 /** One step from a value to a value inside it: a key of an object or an index of a list. */
 export type PathPart = string | number;
+/** The keys and indexes that lead to a value. */
 export type Path = readonly PathPart[];
 
+/** Whether a value is a JSON object. */
 export const isObject = (value: Json | undefined): value is JsonObject =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 

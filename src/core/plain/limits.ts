@@ -11,10 +11,12 @@ export interface Limits {
   readonly fileMegabytes: number;
 }
 
+/** The limits of a workspace without settings. */
 export const usualLimits: Limits = { expressionSteps: 100_000, fileNodes: 500_000, fileMegabytes: 32 };
 
 let current: Limits = usualLimits;
 
+/** The limits in force. */
 export const limits = (): Limits => current;
 
 /** Sets what the workspace available says of its limits; the usual ones for the rest. */

@@ -53,6 +53,7 @@ export const valueOfKey = (key: string): Json | undefined => {
   return JSON.parse(key) as Json;
 };
 
+/** Whether a counted value is the value itself, not its hash. */
 export const isShown = (key: string): boolean => !key.startsWith('#');
 
 /** How the values of a field are measured; `undefined` where more and less mean nothing for them. */

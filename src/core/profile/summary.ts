@@ -50,6 +50,7 @@ interface Size {
   readonly entry: string;
 }
 
+/** The use of the fields of a type. */
 export interface TypeProfile {
   readonly type: string;
   readonly label: string;

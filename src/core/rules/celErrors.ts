@@ -55,6 +55,7 @@ function inWords(type: string): string {
 /** The key that an error says is not there. */
 export const missingKey = (summary: string): string | undefined => /no such key: ([\w$-]+)/iu.exec(summary)?.[1];
 
+/** The first line of an error of the CEL engine. */
 export const summaryOf = (error: unknown): string => {
   const message = error instanceof Error ? error.message : String(error);
   const summary = error instanceof Error && 'summary' in error ? String(error.summary) : message;

@@ -22,6 +22,7 @@ interface SkosOptions {
   readonly names: 'address' | 'label';
 }
 
+/** A taxonomy made from SKOS, with its losses. */
 export interface FromSkos {
   readonly definition: TaxonomyDoc;
   /** What a scheme is called in its own words. */

@@ -45,9 +45,11 @@ export function shortName(address: string): string {
   return address;
 }
 
+/** A text that identifies a resource. */
 export const resourceKey = (resource: Resource): string => {
   if ('iri' in resource) return resource.iri;
   return `_:${resource.blank}`;
 };
 
+/** Whether the object of a statement is a resource, not a literal. */
 export const isResource = (object: Statement['object']): object is Resource => 'iri' in object || 'blank' in object;

@@ -72,6 +72,7 @@ function plainLabels(things: Map<string, Map<string, Statement['object'][]>>): r
 const saysMore = (label: ReadonlyMap<string, unknown> | undefined): boolean =>
   [...(label?.keys() ?? [])].some((property) => property !== `${xl}literalForm` && property !== `${rdf}type`);
 
+/** The RDF types of a thing. */
 export const typesOf = (things: Things, key: string): readonly string[] =>
   (things.get(key)?.get(`${rdf}type`) ?? []).flatMap((object) => ('iri' in object ? object.iri : []));
 

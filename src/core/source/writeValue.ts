@@ -48,8 +48,11 @@ export function inOneLine(value: Json, look: OneLine): string {
   return `{${padding}${pairs.join(`,${gap}`)}${padding}}`;
 }
 
+/** The offset at which the line of an offset starts. */
 export const lineStart = (text: string, offset: number): number => text.lastIndexOf('\n', offset - 1) + 1;
+/** The column of an offset, counted from 0. */
 export const columnOf = (text: string, offset: number): number => offset - lineStart(text, offset);
+/** The blanks at the start of the line of an offset. */
 export const indentAt = (text: string, offset: number): string =>
   /^[ \t]*/u.exec(text.slice(lineStart(text, offset)))?.[0] ?? '';
 
@@ -64,6 +67,7 @@ export function scalarText(value: Json, old: Node, { format, strings }: Writing,
   return oneLine(value);
 }
 
+/** A key as YAML. */
 export const stringifyKey = (key: string): string => oneLine(key);
 const oneLine = (value: string): string =>
   withoutLineEnd(

@@ -53,6 +53,7 @@ interface Unreadable extends Position {
   readonly mend: string;
 }
 
+/** A YAML text that was read, or its problem. */
 export type Reading = Outcome<Source, Unreadable>;
 
 /**

@@ -3,32 +3,40 @@ import { isMap, isScalar, isSeq, type Node, type Scalar } from 'yaml';
 import type { Path } from '../plain/json.ts';
 import { CannotEdit } from './editOperation.ts';
 
+/** A mapping of a YAML document. */
 export type Mapping = YAMLMap.Parsed;
 
+/** A pair of a mapping. */
 export type Entry = Pair<ParsedNode, ParsedNode | null>;
 
+/** The mapping. @throws CannotEdit if the text is empty. */
 export const mapOf = (map: Mapping | undefined): Mapping => {
   if (!map) throw new CannotEdit('the text is empty');
   return map;
 };
 
+/** The pair with a key, if there is one. */
 export const findPair = (map: Mapping | undefined, key: string): Entry | undefined =>
   map?.items.find((item) => isScalar(item.key) && String(item.key.value) === key);
 
+/** The pair with a key. @throws CannotEdit if there is none. */
 export function pairOf(map: Mapping | undefined, key: string): Entry {
   const pair = findPair(map, key);
   if (!pair) throw new CannotEdit(`there is no key \`${key}\``);
   return pair;
 }
 
+/** A text with a range replaced. */
 export const splice = (text: string, start: number, end: number, replacement: string): string =>
   text.slice(0, start) + replacement + text.slice(end);
 
+/** The offsets of a node: start, end of its value, end. */
 export const rangeOf = (node: Node): readonly [start: number, valueEnd: number, end: number] => {
   if (!node.range) throw new CannotEdit('a part of the text has no place in it');
   return node.range;
 };
 
+/** Whether a node is a scalar without a block style. */
 export const isFlowScalar = (node: Node | null): node is Scalar.Parsed =>
   isScalar(node) &&
   node.type !== 'BLOCK_FOLDED' &&
@@ -37,6 +45,7 @@ export const isFlowScalar = (node: Node | null): node is Scalar.Parsed =>
   !node.tag &&
   !node.anchor;
 
+/** Whether a mapping is written in braces. */
 export const inFlow = (text: string, map: Mapping): boolean => map.flow === true || text[rangeOf(map)[0]] === '{';
 
 /** The offset just after the last line of a pair in a block mapping, with a comment that ends that line. */

@@ -16,6 +16,7 @@ export interface Taxonomy {
   readonly isOpen: boolean;
 }
 
+/** A term with its places, linked for lookups. */
 export interface Term {
   readonly name: string;
   readonly label: string;

@@ -24,6 +24,7 @@ interface ListProblem {
   readonly line: number;
 }
 
+/** The terms of a list, or the problem of the list. */
 export type ReadList = Outcome<readonly WantedTerm[], ListProblem>;
 
 /**

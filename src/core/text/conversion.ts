@@ -1,6 +1,7 @@
 import type * as convert from './convert.ts';
 import type * as render from './render.ts';
 
+/** The functions that convert structured text. */
 export type Conversion = typeof convert & typeof render;
 
 let loaded: Conversion | undefined;

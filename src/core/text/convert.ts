@@ -20,6 +20,7 @@ export interface Converted {
   readonly tree: JsonObject;
   readonly lost: readonly TextLoss[];
 }
+/** Something that a conversion cannot keep, with its count. */
 export interface TextLoss {
   readonly what: string;
   readonly times: number;

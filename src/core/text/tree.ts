@@ -29,7 +29,9 @@ export const markNames = {
   embedInline: 'embed',
 } as const;
 
+/** The name of a block in a model. */
 export type BlockName = (typeof blockNames)[keyof typeof blockNames];
+/** The name of a part of a line in a model. */
 export type MarkName = (typeof markNames)[keyof typeof markNames];
 
 type Sort = 'block' | 'inline' | 'item' | 'row' | 'cell';
@@ -83,6 +85,7 @@ export interface PlacedNode {
   readonly path: Path;
 }
 
+/** A problem of a tree, with its place. */
 export type Unsound = { readonly says: string; readonly mend: string; readonly path: Path };
 
 /** Walks a tree from the top; what is no tree is reported, and passed over. */

@@ -40,6 +40,7 @@ export const dayOrder: Choice = {
 
 const shortYears = 'Do years of two digits lie between 1969 and 2068?';
 
+/** Days in digits. */
 export const digitStyles: readonly WritingStyle[] = [
   {
     name: 'day-first',
@@ -145,6 +146,7 @@ function namedMonthReader({ languages }: Target, isShort: boolean): ReadText {
   };
 }
 
+/** Days with the name of the month. */
 export const namedMonthStyles: readonly WritingStyle[] = [
   {
     name: 'month-names',

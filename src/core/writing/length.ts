@@ -189,6 +189,7 @@ const bareStyles = unitNames.map(
   }),
 );
 
+/** Lengths of time in words or with colons. */
 export const lengthStyles: readonly WritingStyle[] = [
   {
     name: 'length-words',

@@ -22,6 +22,7 @@ export const percentChoice: Choice = {
   usual: () => 'percent',
 };
 
+/** Percentages. */
 export const percentStyles: readonly WritingStyle[] = [
   {
     name: 'percent',

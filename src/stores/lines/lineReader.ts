@@ -93,6 +93,7 @@ export class Line {
 export const lineOfBytes = (bytes: Buffer): Line =>
   new Line({ offset: 0, length: bytes.length, number: 1 }, new Piece(bytes), 0, bytes.length);
 
+/** Whether the name of a file says that it is compressed. */
 export const isCompressed = (file: string): boolean => file.endsWith('.gz');
 
 /** The bytes of a file, uncompressed. */

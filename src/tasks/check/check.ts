@@ -21,6 +21,7 @@ import { allFindings, entryCheck } from './entryCheck.ts';
 import { Declined, type Filtered, FindingFilter } from './findingFilter.ts';
 import { isSelective, type Selection, select, selectedBy } from './selection.ts';
 
+/** The result of `lumbrik check`. */
 export const CheckResult = z.strictObject({
   ...head('check'),
   /** Whether there is no mistake, no finding of severity error, and no more warnings than are allowed. */
@@ -57,6 +58,7 @@ export const CheckResult = z.strictObject({
 });
 export type CheckResult = z.output<typeof CheckResult>;
 
+/** The options of a check. */
 export interface CheckCall extends Selection {
   /** Writes everything that is found down as known. */
   readonly baseline?: boolean;

@@ -44,6 +44,7 @@ const FixOf = z.strictObject({
 });
 export type FixOf = z.output<typeof FixOf>;
 
+/** The result of `lumbrik check --fix`. */
 export const FixResult = z.strictObject({
   ...head('check --fix'),
   /** Whether it was written, or only shown. */

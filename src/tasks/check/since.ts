@@ -51,6 +51,7 @@ const ChangeWithFindings = z.strictObject({
 });
 export type ChangeWithFindings = z.output<typeof ChangeWithFindings>;
 
+/** The result of `lumbrik check --since`. */
 export const SinceResult = z.strictObject({
   ...head('check --since'),
   /** Whether the change of the model causes no error that the pending migration would not mend. */

@@ -11,6 +11,7 @@ export interface Side {
   readonly texts: ReadonlyMap<string, string>;
 }
 
+/** The revisions and migrations at a commit. */
 export function sideAt(root: string, commit: string): Side {
   const files = filesAt(root, commit, ['revisions', 'migrations']);
   const named = (folder: string) =>

@@ -10,6 +10,7 @@ import { sideAt } from './branchRecords.ts';
 import { bringForward } from './bringForward.ts';
 import { changesOf, ordered } from './order.ts';
 
+/** The result of `lumbrik history`. */
 export const MergeResult = z.strictObject({
   ...head('history'),
   /** Revisions of the other side, with the numbers that they have now. */

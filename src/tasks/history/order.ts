@@ -17,6 +17,7 @@ import { revisionFile } from '../../workspace/revisions.ts';
 import { type MigrationFile, migrationFileName } from '../migrationFiles.ts';
 import type { Side } from './branchRecords.ts';
 
+/** Two histories that parted after a common revision. */
 export interface PartedHistory {
   readonly ours: Side;
   readonly theirs: Side;
@@ -26,6 +27,7 @@ export interface PartedHistory {
   readonly other: readonly Revision[];
 }
 
+/** One order for the revisions and migrations of two branches. */
 export interface Order {
   readonly revisions: readonly { readonly was: Revision; readonly is: Revision }[];
   readonly migrations: readonly {
@@ -48,6 +50,7 @@ export interface WaysForward {
   readonly theirs: Plan | undefined;
 }
 
+/** Puts the records of two branches into one order. */
 export async function ordered({ ours, theirs, base, ownRevisions, other }: PartedHistory): Promise<Order> {
   const ourMigrations = new Set(ours.migrations.map(({ file, hash }) => `${file} ${hash}`));
   const foreign = theirs.migrations.filter(({ file, hash }) => !ourMigrations.has(`${file} ${hash}`));

@@ -12,6 +12,7 @@ export const FieldLearnt = z.strictObject({
   against: z.int(),
 });
 
+/** The result of `lumbrik learn`. */
 export const LearnResult = z.strictObject({
   ...head('learn'),
   workspace: z.string(),

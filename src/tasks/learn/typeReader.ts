@@ -3,6 +3,7 @@ import type { Unsaid } from '../../core/learn/schemaModel.ts';
 import { compact, type Json, type JsonObject } from '../../core/plain/json.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 
+/** The TypeScript compiler. */
 export type Compiler = typeof TS;
 
 /** Types inside types are followed so deep, and so many altogether: types can be computed without end. */
@@ -17,6 +18,7 @@ const textTags = new Set(['pattern', 'format', 'title', 'contentMediaType']);
 
 const booleanTags = new Set(['deprecated', 'uniqueItems']);
 
+/** Turns the types of a TypeScript file into a JSON Schema. */
 export class TypeReader {
   readonly #ts: Compiler;
   readonly #program: TS.Program;

@@ -72,6 +72,7 @@ export function sortKey(text: string): { readonly name: string; readonly isDown:
   return { name, isDown: minus === '-' || way.toLowerCase() === 'desc' };
 }
 
+/** An entry with its cells, by column. */
 export interface Row {
   readonly entry: Pick<Entry, 'type' | 'id'>;
   readonly cells: ReadonlyMap<string, Json>;

@@ -45,6 +45,7 @@ const Question = z.strictObject({
 });
 export type Question = z.output<typeof Question>;
 
+/** The result of `lumbrik migration answer`. */
 export const AnswerResult = z.strictObject({
   ...head('migration answer'),
   file: z.string(),

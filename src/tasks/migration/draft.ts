@@ -28,6 +28,7 @@ import { statedFile } from '../statedChanges.ts';
 import { afterAll, waiting } from './pendingMigrations.ts';
 import { proveSteps } from './prove.ts';
 
+/** The result of `lumbrik migration draft`. */
 export const DraftResult = z.strictObject({
   ...head('migration draft'),
   file: z.string(),
@@ -49,6 +50,7 @@ export const DraftResult = z.strictObject({
 });
 export type DraftResult = z.output<typeof DraftResult>;
 
+/** The options of a draft. */
 export interface DraftCall extends Renames {
   readonly to?: string;
   readonly name?: string;

@@ -93,4 +93,5 @@ export function errorsIn({ findings, unreadable }: Pick<FoundAhead, 'findings' |
   return { count: unreadable + errors.length, all: counts };
 }
 
+/** Whether a finding is an error. */
 export const isError = ({ severity }: Finding): boolean => severity === 'error';

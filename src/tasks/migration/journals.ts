@@ -7,6 +7,7 @@ import type { Call } from '../call.ts';
 import { readingRuns, settledAlone } from '../openForCall.ts';
 import { head, resultVersion } from '../result.ts';
 
+/** The result of `lumbrik migration journals`. */
 export const JournalsResult = z.strictObject({
   ...head('migration journals'),
   journals: z.array(

@@ -27,6 +27,7 @@ const Listed = z.strictObject({
   runAt: z.string().optional(),
 });
 
+/** The result of `lumbrik migration list`. */
 export const MigrationListResult = z.strictObject({
   ...head('migration list'),
   migrations: z.array(Listed),

@@ -48,6 +48,7 @@ const StepResult = z.strictObject({
   open: z.string().optional(),
 });
 
+/** The result of `lumbrik migration rehearse`. */
 export const RehearseResult = z.strictObject({
   ...head('migration rehearse'),
   /** Whether nothing is in the way of running it, and the check would be clean. */
@@ -81,6 +82,7 @@ export const RehearseResult = z.strictObject({
 });
 export type RehearseResult = z.output<typeof RehearseResult>;
 
+/** The options of a rehearsal. */
 export interface RehearseCall {
   /** Whether every entry is taken there and back as well. */
   readonly prove?: boolean;
@@ -192,6 +194,7 @@ async function chainBefore(workspace: Workspace, { migration }: MigrationFile): 
   return chain.slice(0, chain.findIndex((migrationFile) => migrationFile.migration.to === migration.from) + 1);
 }
 
+/** The file and the models of a migration, for a result. */
 export const namesOf = (file: MigrationFile, { from, to }: Proved) => ({
   file: file.file,
   number: file.migration.number,

@@ -27,6 +27,7 @@ import { type Proved, prove } from './prove.ts';
 import { rehearsedContent } from './rehearsals.ts';
 import { namesOf, refuseOtherStanding } from './rehearse.ts';
 
+/** The result of `lumbrik migration run`. */
 export const RunResult = z.strictObject({
   ...head('migration run'),
   file: z.string(),
@@ -94,6 +95,7 @@ export async function run(call: Call, typed: string | undefined, fromElsewhere =
   });
 }
 
+/** The number of entry files in a plan. */
 export const countFiles = ({ files }: RunPlan): number =>
   files.filter(({ before, after }) => (after ?? before)?.path !== contentRevisionFile).length;
 

@@ -6,6 +6,7 @@ import { readingRuns } from '../openForCall.ts';
 import { head, resultVersion } from '../result.ts';
 import { listedMigration } from './list.ts';
 
+/** The result of `lumbrik migration show`. */
 export const MigrationShowResult = z.strictObject({
   ...head('migration show'),
   number: z.int(),

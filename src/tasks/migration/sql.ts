@@ -24,6 +24,7 @@ import { type Proved, prove } from './prove.ts';
 import { namesOf, refuseOtherStanding } from './rehearse.ts';
 import { refuseOpenQuestions } from './run.ts';
 
+/** The result of `lumbrik migration sql`. */
 export const MigrationSqlResult = z.strictObject({
   ...head('migration sql'),
   file: z.string(),

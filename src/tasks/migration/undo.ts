@@ -18,6 +18,7 @@ import { modelBack } from './restoreModel.ts';
 import { countFiles } from './run.ts';
 import { editedSince, type Undone, undoEdited } from './undoEdited.ts';
 
+/** The result of `lumbrik migration undo`. */
 export const UndoResult = z.strictObject({
   ...head('migration undo'),
   /** Whether every file is as it was before the run. */
@@ -47,6 +48,7 @@ export const UndoResult = z.strictObject({
 });
 export type UndoResult = z.output<typeof UndoResult>;
 
+/** The options of an undo. */
 export interface UndoCall {
   /** The migration that a person expects to be the last, by number or file name. */
   readonly meant?: string | undefined;

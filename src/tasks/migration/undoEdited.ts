@@ -39,6 +39,7 @@ export function editedSince(root: string, { plan }: Run): readonly FileChange[] 
   return plan.files.filter((change) => ['edited', 'deleted'].includes(stateOf(root, change)));
 }
 
+/** The edits that an undo keeps, and those that it loses. */
 export interface Undone {
   readonly kept: readonly KeptEntry[];
   readonly lost: readonly LostEdit[];

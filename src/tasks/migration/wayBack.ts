@@ -20,6 +20,7 @@ import { modelObeyed } from '../modelOfEntries.ts';
 import { pairsOf } from './undoLines.ts';
 
 /* ── the way back ────────────────────────────────────────────────────────────────────────────────────────────── */
+/** The way back of a run: its journal, store and inverse plan. */
 export interface Way {
   readonly root: string;
   readonly run: Run;
@@ -113,6 +114,7 @@ export function keptFile(root: string, run: Run, store: EntryStore, side: NonNul
   return undefined;
 }
 
+/** The bytes of a file, from the journal of a run. */
 export const keptBytes = (root: string, run: Run, { hash }: NonNullable<FileChange['before']>): Buffer =>
   fs.readFileSync(ownPath(root, `${run.folder}/${hash}`));
 

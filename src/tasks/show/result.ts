@@ -160,6 +160,7 @@ const EntryShown = z.strictObject({
   pointedAtBy: z.array(z.strictObject({ entry: z.string(), pointer: z.string() })),
 });
 
+/** The result of `lumbrik show`. */
 export const ShowResult = z.discriminatedUnion('what', [
   Overview,
   TypeShown,

@@ -18,6 +18,7 @@ import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
 import { command, type FieldShown, type ShowResult, type TypeShown } from './result.ts';
 
+/** The type with a name. @throws Trouble if there is none. */
 export function typeNamed({ model }: Workspace, name: string): Type {
   const type = model.types.get(name);
   if (type) return type;
@@ -82,6 +83,7 @@ async function countEntries(store: EntryStore, counts: (entry: Entry) => boolean
   return number;
 }
 
+/** A field for the result of `show`. */
 export function fieldShown(
   { name, label, kind, options, common, type }: Field,
   { definition, readingOrder }: Model,
@@ -134,6 +136,7 @@ function itemsGist(many: Field['common']['many']): string {
   return words.filter(Boolean).join(', ');
 }
 
+/** A field with its values for the result of `show`. */
 export async function showField(
   workspace: Workspace,
   store: EntryStore,

@@ -19,6 +19,7 @@ const Overview = z.strictObject({
   ),
 });
 
+/** A term with its number of entries, and the terms below it. */
 export interface CountedTerm {
   readonly term: string;
   readonly label: string;
@@ -125,6 +126,7 @@ const Made = z.strictObject({
   lost: z.array(z.strictObject({ says: z.string(), count: z.int(), example: z.string() })),
 });
 
+/** The result of `lumbrik terms`. */
 export const TermsResult = z.discriminatedUnion('what', [Overview, Tree, Entries, Alike, Added, Made]);
 export type TermsResult = z.output<typeof TermsResult>;
 

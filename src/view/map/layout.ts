@@ -14,6 +14,7 @@ type Row =
   | { readonly group: string }
   | { readonly name: string; readonly kind: string; readonly required: boolean; readonly mark: Mark | undefined };
 
+/** A box of the map with its place. */
 export interface PlacedBox {
   readonly box: Box;
   readonly title: string;
@@ -33,11 +34,13 @@ interface PlacedArrow {
   readonly at: Point;
 }
 
+/** A point of the map, in pixels. */
 export interface Point {
   readonly x: number;
   readonly y: number;
 }
 
+/** A map with places for boxes and arrows. */
 export interface Layout {
   readonly width: number;
   readonly height: number;
@@ -45,6 +48,7 @@ export interface Layout {
   readonly arrows: readonly PlacedArrow[];
 }
 
+/** A text that identifies a box. */
 export const idOf = ({ what: category, name }: Box): string => `${category}:${name}`;
 
 /** Lays a map out in layers: what points stands to the left of its targets, as far as that goes. */

@@ -6,6 +6,7 @@ import type { DraftContext, NamedDifference } from './define.ts';
 /** All changes of languages become one step, which says anew which there are and what goes for each. */
 export const languageKey = (): string => 'languages';
 
+/** The one step for all changes of languages. */
 export function languageStep(
   group: readonly NamedDifference[],
   { after, impactOf, say: describe }: DraftContext,

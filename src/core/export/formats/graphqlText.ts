@@ -13,10 +13,13 @@ export interface Member {
 export const ownerOf = ({ address }: Field): string => capital(fitted(address.split('.')[0] ?? ''));
 
 /* ── texts ───────────────────────────────────────────────────────────────────────────────────────────────────── */
+/** The arguments of a field that gives pages. */
 export const pagingArguments = 'first: Int = 20, after: String';
 
+/** The identifier of an entry as a member. */
 export const entryId: Member = { name: 'id', typeText: 'ID!', about: 'Its identifier among the entries of its type.' };
 
+/** The members of a term. */
 export const termMembers: readonly Member[] = [
   { name: 'term', typeText: 'ID!', about: '' },
   { name: 'label(language: Language)', typeText: 'String!', about: '' },
@@ -44,6 +47,7 @@ export const reserved = [
   'ID',
 ];
 
+/** The definitions of scalars, by the standard of each. */
 export const scalars = [
   '"""A day (RFC 3339): 2026-05-09."""\nscalar Date @specifiedBy(url: "https://www.rfc-editor.org/rfc/rfc3339")\n',
   '"""A moment (RFC 3339): 2026-05-09T10:00:00Z."""\nscalar DateTime @specifiedBy(url: "https://www.rfc-editor.org/rfc/rfc3339")\n',
@@ -52,6 +56,7 @@ export const scalars = [
   '"""Any JSON."""\nscalar Json\n',
 ].join('\n');
 
+/** The definitions that every schema has. */
 export const shared = [
   object('interface Entry', 'What every entry has.', [entryId]),
   object('interface Term', 'What every term of a taxonomy has.', termMembers),
@@ -65,6 +70,7 @@ export const shared = [
   ]),
 ].join('\n');
 
+/** The definition of an object or interface. */
 export function object(head: string, about: string, members: readonly Member[]): string {
   const lines = members.map(
     ({ name, typeText, about: description }) => `${described(description, '  ')}  ${name}: ${typeText}\n`,
@@ -111,6 +117,7 @@ export function fitted(name: string): string {
 /** The largest number that the language takes for a whole one. */
 const largestInt = 2 ** 31 - 1;
 
+/** The scalar for values of a shape. */
 export function scalarOf(shape: Shape): string {
   switch (shape.is) {
     case 'text':

@@ -1,5 +1,6 @@
 import type { GuideWords } from './words.ts';
 
+/** The guide's own words in German. */
 export const german: GuideWords = {
   language: 'de',
   title: (workspace) => `Schreiben für ${workspace}`,

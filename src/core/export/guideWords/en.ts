@@ -1,5 +1,6 @@
 import type { GuideWords } from './words.ts';
 
+/** The guide's own words in English. */
 export const english: GuideWords = {
   language: 'en-GB',
   title: (workspace) => `Writing for ${workspace}`,

@@ -1,5 +1,6 @@
 import type { GuideWords } from './words.ts';
 
+/** The guide's own words in Spanish. */
 export const spanish: GuideWords = {
   language: 'es',
   title: (workspace) => `Escribir para ${workspace}`,

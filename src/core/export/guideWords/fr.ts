@@ -1,5 +1,6 @@
 import type { GuideWords } from './words.ts';
 
+/** The guide's own words in French. */
 export const french: GuideWords = {
   language: 'fr',
   title: (workspace) => `Écrire pour ${workspace}`,

@@ -1,5 +1,6 @@
 import type { GuideWords } from './words.ts';
 
+/** The guide's own words in Italian. */
 export const italian: GuideWords = {
   language: 'it',
   title: (workspace) => `Scrivere per ${workspace}`,

@@ -1,5 +1,6 @@
 import type { GuideWords } from './words.ts';
 
+/** The guide's own words in Dutch. */
 export const dutch: GuideWords = {
   language: 'nl',
   title: (workspace) => `Schrijven voor ${workspace}`,

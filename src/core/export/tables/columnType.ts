@@ -118,6 +118,7 @@ function range([min, max]: readonly (string | number | undefined)[], column = it
   return [`${column} <= ${max}`];
 }
 
+/** The columns of a group of keys. */
 export interface Keys {
   readonly keys: Readonly<Record<string, Shape>>;
   readonly optional: readonly string[];

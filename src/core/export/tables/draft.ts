@@ -46,6 +46,7 @@ export class Draft {
 /** Takes a value into a row, and what is below it into rows of their own. */
 export type Put = (value: Json, row: Row, outFile: RowOutput) => void;
 
+/** Takes the rows of an entry, and its losses. */
 export interface RowOutput {
   readonly rows: Row[];
   readonly lost: (loss: string) => void;

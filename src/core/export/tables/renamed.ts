@@ -1,5 +1,6 @@
 import { nameText } from './sqlText.ts';
 
+/** Something with a name. */
 export interface Named {
   readonly name: string;
 }

@@ -25,6 +25,7 @@ export const nameText = (name: string): string => {
   return `"${name.replaceAll('"', '""')}"`;
 };
 
+/** Names in SQL, separated by commas. */
 export const namesText = (names: readonly string[]): string => names.map(nameText).join(', ');
 
 /** A text as it is in a statement: without anything that a setting of the server could read otherwise. */

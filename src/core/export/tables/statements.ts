@@ -55,6 +55,7 @@ export const commentsText = (table: Table): readonly string[] => [
   ...table.columns.filter(({ about }) => about !== '').map((column) => columnCommentText(table, column)),
 ];
 
+/** The statement that comments a table. */
 export const tableCommentText = ({ name, about }: Table): string =>
   `comment on table ${nameText(name)} is ${textLiteral(about)};\n`;
 

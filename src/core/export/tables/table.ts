@@ -14,6 +14,7 @@ export interface Table {
   readonly unsaid: readonly string[];
 }
 
+/** A column of a table. */
 export interface Column {
   readonly name: string;
   /** A type of PostgreSQL, or the name of an enumeration. */
@@ -26,12 +27,14 @@ export interface Column {
   readonly about: string;
 }
 
+/** A key that points at rows of another table. */
 export interface ForeignKey {
   readonly columns: readonly string[];
   readonly table: string;
   readonly target: readonly string[];
 }
 
+/** An enumeration type with its values. */
 export interface Enumeration {
   readonly name: string;
   readonly values: readonly string[];

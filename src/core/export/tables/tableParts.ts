@@ -9,6 +9,7 @@ export type Need = 'always' | 'published' | 'no';
 /** Terms that are named one by one, where a field takes only some. */
 export const mostNamed = 50;
 
+/** A name behind a prefix, with `_` between. */
 export const joined = (prefix: string, name: string): string => {
   if (prefix === '') return name;
   return `${prefix}_${name}`;
@@ -23,6 +24,7 @@ export function keyBelow({ name }: Draft, key: string): string {
 
 const lastWord = (name: string): string => name.slice(name.lastIndexOf('_') + 1);
 
+/** When a column needs a value. */
 export const needOf = (required: Field['common']['required']): Need => {
   if (required === 'published') return 'published';
   return (required === true && 'always') || 'no';
@@ -35,6 +37,7 @@ export function needIn(need: Need, language: true | 'published' | undefined): Ne
   return need;
 }
 
+/** A default value in SQL; `undefined` for values that SQL has no literal for. */
 export function defaultText(value: Json | undefined): string | undefined {
   if (typeof value === 'string') return textLiteral(value);
   if (typeof value === 'number' || typeof value === 'boolean') return String(value);
