@@ -2,19 +2,16 @@
 // Writes the generated pages through the built program: docs/model.md, docs/words.md and the advice in docs/look.md from
 // the definitions, docs/commands.md from --help, docs/contributing/needs.md from the needs and the tests that name them.
 // With --check it only reports the pages that are not up to date.
-import { spawnSync } from 'node:child_process';
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { stringify } from 'yaml';
+import { lumbrik } from './call.mjs';
 import { needs } from './needs.mjs';
 
-const program = fileURLToPath(new URL('../dist/cli.js', import.meta.url));
 const tests = fileURLToPath(new URL('../test', import.meta.url));
 
-const { topics } = JSON.parse(
-  spawnSync(process.execPath, [program, 'explain', '--format', 'json'], { encoding: 'utf8' }).stdout,
-);
+const { topics } = JSON.parse(await lumbrik(process.cwd(), ['explain', '--format', 'json']));
 const of = (what) => topics.filter((topic) => topic.what === what);
 const flow = (value) => stringify(value, { collectionStyle: 'flow', lineWidth: 0 }).trim();
 const cell = (text) => text.replaceAll('|', '\\|');
@@ -227,7 +224,13 @@ ${of('word')
 
 /* ── commands, from their help ───────────────────────────────────────────────────────────────────────────────── */
 
-const helpOf = (words) => spawnSync(process.execPath, [program, ...words, '--help'], { encoding: 'utf8' }).stdout;
+/** The help of a command, read once. */
+const helps = new Map();
+async function helpOf(words) {
+  const name = words.join(' ');
+  if (!helps.has(name)) helps.set(name, await lumbrik(process.cwd(), [...words, '--help']));
+  return helps.get(name);
+}
 
 /** The rows of a part of a help text: two columns, each of which may be wrapped. */
 function rowsOf(help, title) {
@@ -258,8 +261,8 @@ function row([name, rest]) {
   return `| \`${name}\` | ${cell(about)} | ${cell(takes)} |`;
 }
 
-function commandText(words) {
-  const help = helpOf(words);
+async function commandText(words) {
+  const help = await helpOf(words);
   const [usage = '', , about = ''] = help.split('\n');
   const rows = [...rowsOf(help, 'Positionals'), ...rowsOf(help, 'Options')]
     .filter(([name]) => !common.includes(name))
@@ -275,18 +278,25 @@ function commandText(words) {
 }
 
 /** The words of all commands, from the help of their groups. */
-function commandsBelow(words) {
-  const usages = rowsOf(helpOf(words), 'Commands').map(([usage]) => usage.replace(/^lumbrik /u, ''));
+async function commandsBelow(words) {
+  const usages = rowsOf(await helpOf(words), 'Commands').map(([usage]) => usage.replace(/^lumbrik /u, ''));
   const named = usages.map((usage) => usage.split(' ').filter((word) => /^[a-z]/u.test(word)));
-  return named.length === 0 ? [words] : named.flatMap(commandsBelow);
+  if (named.length === 0) return [words];
+
+  const below = [];
+  for (const group of named) below.push(...(await commandsBelow(group)));
+  return below;
 }
+
+const commands = [];
+for (const words of await commandsBelow([])) commands.push(await commandText(words));
 
 const commandsText = `# Commands
 
 \`npm run docs\` writes this page from \`--help\`. Every command also takes \`--workspace <folder>\`, \`--format text|json\`,
 \`--no-color\` and \`--help\`. [team.md](team.md#exit-codes) lists the exit codes.
 
-${commandsBelow([]).map(commandText).join('\n\n')}
+${commands.join('\n\n')}
 `;
 
 /* ── pages ───────────────────────────────────────────────────────────────────────────────────────────────────── */

@@ -5,7 +5,7 @@ import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSyn
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { main } from '../dist/program.js';
+import { lumbrik } from './call.mjs';
 
 const page = fileURLToPath(new URL('../docs/change.md', import.meta.url));
 
@@ -154,30 +154,6 @@ const base = {
 };
 const typeFile = 'model/types/tour.yaml';
 const typeOf = (fields) => `type: tour\nfields:\n${fields.replace(/^/gmu, '  ')}\n`;
-
-/** Runs a command in a folder, inside this process, and insists that it ends well. */
-async function lumbrik(folder, args) {
-  const printed = { out: '', err: '' };
-  const real = { out: process.stdout.write, err: process.stderr.write };
-  const into = (side) => (text) => {
-    printed[side] += text;
-    return true;
-  };
-  Object.assign(process.stdout, { write: into('out') });
-  Object.assign(process.stderr, { write: into('err') });
-  process.chdir(folder);
-  process.exitCode = 0;
-  try {
-    await main(args, '');
-  } finally {
-    Object.assign(process.stdout, { write: real.out });
-    Object.assign(process.stderr, { write: real.err });
-  }
-  const code = process.exitCode;
-  process.exitCode = 0;
-  if (code > 1 || printed.err !== '') throw new Error(`lumbrik ${args.join(' ')}: ${printed.err}`);
-  return printed.out;
-}
 
 const write = (folder, files) => {
   for (const [name, text] of Object.entries(files)) {

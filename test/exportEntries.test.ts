@@ -131,9 +131,7 @@ describe('as readers see them', () => {
     const asked = ['export', 'entries', '--as', 'ndjson', '--where', 'entry.preis > 5.0', '--out', 'out.ndjson'];
     expect(await result(folder, asked)).toMatchObject({ entries: 2, leftOut: 1, files: 1, lost: [], code: 0 });
     const again = await lumbrik(folder, [...asked.slice(0, -1), 'other.ndjson']);
-    expect(again.out).toBe(
-      '✓ other.ndjson is written: 2 entries of 1 type as ndjson; 1 entry left out, as was asked\n',
-    );
+    expect(again.out).toBe('✓ other.ndjson is written: 2 entries of 1 type as ndjson; 1 entry left out as requested\n');
   });
 });
 

@@ -78,13 +78,11 @@ describe('every kind [C1]', () => {
     expect((await result(folder, ['check'])).mistakes).toEqual([]);
   });
 
-  test('docs/model.md says what the program says, and docs/change.md what it does', () => {
-    for (const script of ['docs', 'recipes']) {
-      const ran = spawnSync(process.execPath, [path.join(root, `scripts/${script}.mjs`), '--check'], {
-        encoding: 'utf8',
-      });
-      expect([script, ran.status, ran.stderr]).toEqual([script, 0, '']);
-    }
+  test.each(['docs', 'recipes'])('the pages that scripts/%s.mjs writes are up to date', (script) => {
+    const ran = spawnSync(process.execPath, [path.join(root, `scripts/${script}.mjs`), '--check'], {
+      encoding: 'utf8',
+    });
+    expect([ran.status, ran.stderr]).toEqual([0, '']);
   });
 
   test('a word that is none suggests the nearest', async () => {

@@ -41,7 +41,7 @@ describe('pictures and links inside Markdown are assets, references and addresse
     ['![A tower][t]\n\n[t]: <photos/a b.png> "T"', []],
     [
       '![](photos/a%20b.png)',
-      ['warning alt-missing /story: shows photos/a%20b.png without words for whoever cannot see it'],
+      ['warning alt-missing /story: shows photos/a%20b.png without words for people who cannot see it'],
     ],
     [
       '![A](photos/gone.png)',

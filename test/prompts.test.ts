@@ -20,7 +20,7 @@ describe.skipIf(!hasTerminal)('questions on a terminal [H3]', () => {
       folder,
       ['add', 'type'],
       [
-        ['What is one of it called?', '!!'],
+        ['What is its name in the singular?', '!!'],
         ['no name can be made from that', `${enter}${back}${back}Fog 'n' bell`],
         ["Fog 'n' bell", enter],
         ['What are several of it called?', enter],
@@ -142,7 +142,11 @@ describe.skipIf(!hasTerminal)('questions on a terminal [H3]', () => {
 
   test('Ctrl-C ends it, with nothing written and in words', async () => {
     const folder = trust();
-    const { code, screen } = await onTerminal(folder, ['add', 'type'], [['What is one of it called?', `Fog${stop}`]]);
+    const { code, screen } = await onTerminal(
+      folder,
+      ['add', 'type'],
+      [['What is its name in the singular?', `Fog${stop}`]],
+    );
     expect(code).toBe(130);
     expect(screen).toContain('Stopped, as you asked');
     expect(screen).not.toMatch(/ExitPrompt|at .*js:/u);

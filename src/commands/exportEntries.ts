@@ -15,7 +15,7 @@ export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Pro
 
   const isOnlyLosses = args.losses === true;
   if (outFile === undefined && args.format === 'json' && !isOnlyLosses)
-    throw new Trouble('unusable-call', 'entries and what is told of them would go the same way', {
+    throw new Trouble('unusable-call', 'the entries and the messages about them would go to the same output', {
       mend: 'Say --out <file>, or leave --format json out.',
     });
   return answer(
@@ -55,6 +55,6 @@ function depthOf(text: string | undefined): number {
   const depth = /^\d{1,3}$/u.test(text) ? Number(text) : Number.NaN;
   if (depth >= 0 && depth <= deepest) return depth;
   throw new Trouble('unusable-call', `--depth is a number from 0 to ${deepest}, and not \`${text}\``, {
-    mend: 'Say --depth 1 for what is pointed at, --depth 2 for what that points at too.',
+    mend: 'Use --depth 1 for referenced entries, --depth 2 for their references too.',
   });
 }

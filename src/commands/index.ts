@@ -131,7 +131,7 @@ const migrationCommands: readonly Command[] = [
 ];
 
 const addCommands: readonly Command[] = [
-  { usage: 'type [name]', about: 'A type, in a file of its own', load: () => import('./add/type.ts') },
+  { usage: 'type [name]', about: 'A type, in its own file', load: () => import('./add/type.ts') },
   { usage: 'field [to] [name]', about: 'A field of a type or a kit', load: () => import('./add/field.ts') },
   { usage: 'kit [name]', about: 'A kit: fields kept once, used in many types', load: () => import('./add/kit.ts') },
   { usage: 'taxonomy [name]', about: 'A taxonomy', load: () => import('./add/taxonomy.ts') },

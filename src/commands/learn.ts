@@ -100,7 +100,7 @@ function megabytesOf(value: unknown): number | undefined {
   const size = limitOf(value, 'file-megabytes');
   if (size === undefined || (size >= 1 && size <= mostMegabytes)) return size;
   throw new Trouble('unusable-call', `--file-megabytes ${size} is more than files may have`, {
-    mend: `Write a number from 1 to ${mostMegabytes}; what is larger, as lines of JSON (.ndjson).`,
+    mend: `Write a number from 1 to ${mostMegabytes}; convert larger files to lines of JSON (.ndjson).`,
   });
 }
 const mostMegabytes = 1024;

@@ -55,8 +55,8 @@ const command: CommandModule = {
     const isText = args.format === undefined || args.format === 'text';
     const limit = limitOf(args.limit) ?? (isText ? usualRows : 0);
     if (args.format === 'csv' && args.language !== undefined && args.sort === undefined)
-      throw new Trouble('unusable-call', 'values stand in CSV as they are stored, in all languages', {
-        mend: 'Leave --language out, or say by --sort what is ordered as it is read there.',
+      throw new Trouble('unusable-call', 'CSV has values as they are stored, in all languages', {
+        mend: 'Leave out --language, or choose the order with --sort.',
       });
 
     const options = {

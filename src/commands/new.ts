@@ -13,14 +13,14 @@ const command: CommandModule = {
       .option('starter', {
         type: 'string',
         default: 'empty',
-        describe: `What it begins with: ${starterNames().join(' or ')}`,
+        describe: `Its first content: ${starterNames().join(' or ')}`,
       })
       .option('with', {
         array: true,
         choices: extraNames,
         // Commas between them do as well as blanks.
         coerce: (values: readonly unknown[]) => values.flatMap((value) => String(value).split(',')),
-        describe: 'What is written beside it: a workflow for builds, a hook for git that checks what is committed',
+        describe: 'Extras: a workflow for builds, a git hook that checks commits',
       })
       .example('$0 new coast --starter lighthouses', 'The worked example: eleven lights and those who kept them'),
   handler: (args) =>

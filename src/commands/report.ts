@@ -65,6 +65,6 @@ function fileFor(args: Readonly<Record<string, unknown>>): string | undefined {
   if (format === 'text') return outFile ?? usualPage;
   if (outFile === undefined) return undefined;
   throw new Trouble('unusable-call', `--format ${format} is printed, and --out names a file`, {
-    mend: `Leave --format out to write the page, or send what is printed on: lumbrik report --format ${format} > ${outFile}`,
+    mend: `Leave --format out to write the page, or redirect the output: lumbrik report --format ${format} > ${outFile}`,
   });
 }

@@ -16,7 +16,10 @@ const command: CommandModule = {
         requiresArg: true,
         describe: `Number of references to follow, up to ${deepest}`,
       })
-      .option('publishing', { type: 'boolean', describe: 'Show an order for publishing it and what it needs' })
+      .option('publishing', {
+        type: 'boolean',
+        describe: 'Show an order for publishing it and the entries that it needs',
+      })
       .option('deleting', { type: 'boolean', describe: 'List references that would dangle without it' })
       .option('unlinked', { type: 'boolean', describe: 'List entries that nothing points at' })
       .conflicts({ publishing: ['deleting', 'unlinked'], deleting: 'unlinked', unlinked: 'entry' })

@@ -47,7 +47,7 @@ export interface ExportCall {
 export async function exportModel(call: Call, request: ExportCall): Promise<ExportResult> {
   const format = formats.find(({ name }) => name === request.format);
   if (request.format === undefined)
-    throw new Trouble('unusable-call', 'nobody said what the model is to be told as', {
+    throw new Trouble('unusable-call', 'no export format is named', {
       mend: `Say lumbrik export ${list(
         formats.map(({ name }) => name),
         'or',

@@ -49,7 +49,7 @@ function recordedModel(workspace: Workspace): NamedModel | undefined {
   const obeyed = modelObeyed(obeyedHash, workspace);
   if (obeyed) return obeyed;
   throw new Trouble('unknown-standing', 'the entries obey a model that no revision records', {
-    mend: 'Bring the missing file in revisions/ back from version control; lumbrik history shows what is there. Or say which they obey: lumbrik entry revision <number>',
+    mend: 'Bring the missing file in revisions/ back from version control; lumbrik history lists the revisions. Or record the one that they obey: lumbrik entry revision <number>',
   });
 }
 

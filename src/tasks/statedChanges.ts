@@ -31,7 +31,7 @@ export function readStated(root: string): Settled {
   const reading = readYaml(readTextOrRefuse(path.join(root, statedFile), statedFile));
   const read = 'value' in reading ? Stated.safeParse(reading.value.data ?? {}) : undefined;
   if (read?.success) return read.data;
-  throw new Trouble('unusable-file', `${statedFile} does not say what was renamed and moved`, {
+  throw new Trouble('unusable-file', `${statedFile} lists no renames and moves`, {
     mend: 'Write `renamed: [lighthouse.height=focalHeight]` and `moved: [tour.street=tour.at.street]`, or delete the file.',
     where: { file: statedFile },
   });
@@ -46,7 +46,7 @@ export const statedChange = ({ renamed, moved }: Settled): WantedChange =>
 
 const textOf = ({ renamed, moved }: Settled): string =>
   writeComment(
-    'What was renamed and moved, for the next `lumbrik migration draft`: the old address and the new name, and for fields that stand elsewhere both addresses.',
+    'Renames and moves for the next `lumbrik migration draft`: the old address and the new name; for moved fields both addresses.',
   ) +
   writeYaml(
     compact({ renamed: renamed.length > 0 ? renamed : undefined, moved: moved.length > 0 ? moved : undefined }),

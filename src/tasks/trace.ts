@@ -180,7 +180,7 @@ function entryNamed({ graph }: Web, model: Model, text: string | undefined): str
     mend:
       near ??
       (model.types.has(address.type)
-        ? `See what there is: lumbrik show ${address.type}`
+        ? `List the entries: lumbrik show ${address.type}`
         : `There is no type \`${address.type}\` either.`),
   });
 }

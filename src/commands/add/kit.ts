@@ -7,7 +7,7 @@ export default addCommand({
   call: 'add kit',
   builder: (yargs) =>
     yargs
-      .positional('name', { type: 'string', describe: 'What it is called: “Sharing”' })
+      .positional('name', { type: 'string', describe: 'Its name: “Sharing”' })
       .option('about', { type: 'string', requiresArg: true, describe: 'Which facts it keeps together' })
       .option('kit', {
         type: 'string',

@@ -6,7 +6,7 @@ export default addCommand({
   call: 'add taxonomy',
   builder: (yargs) =>
     yargs
-      .positional('name', { type: 'string', describe: 'What it is called: “Topic”' })
+      .positional('name', { type: 'string', describe: 'Its name: “Topic”' })
       .option('about', { type: 'string', requiresArg: true, describe: 'What it classifies, and how' })
       .option('open', { type: 'boolean', describe: 'That authors add terms while they write' })
       .option('address', {

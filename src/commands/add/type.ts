@@ -18,10 +18,10 @@ export default addCommand({
         '$0 add type "Light house" --about "A light that the trust looks after."',
         'Writes model/types/lightHouse.yaml',
       ),
-  needed: [{ name: 'name', text: 'What is one of it called?', wrong: unfitWords }],
+  needed: [{ name: 'name', text: 'What is its name in the singular?', wrong: unfitWords }],
   questions: [
     { name: 'plural', text: 'What are several of it called?' },
-    { name: 'about', text: 'What is it, for whoever opens the model next?' },
+    { name: 'about', text: 'How do you describe it to people who read the model?' },
   ],
   wanted: (args) => {
     const words = String(args.name);

@@ -8,7 +8,7 @@ export async function stoppable<T>(answer: Promise<T>): Promise<T> {
   } catch (error) {
     if (!(error instanceof Error) || error.name !== 'ExitPromptError') throw error;
     throw new Trouble('stopped', 'stopped, as you asked', {
-      mend: 'What was answered and written before stays; nothing else was changed.',
+      mend: 'Earlier answers stay written; no other file was changed.',
       exit: exitCodes.stopped,
     });
   }

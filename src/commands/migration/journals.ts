@@ -8,7 +8,7 @@ const command: CommandModule = {
       .option('keep', {
         type: 'number',
         requiresArg: true,
-        describe: 'Empty all but the newest runs; emptied runs cannot be taken back',
+        describe: 'Empty all but the newest runs; emptied runs cannot be undone',
       })
       .example('$0 migration journals', 'Sizes of journals')
       .example('$0 migration journals --keep 2', 'Keep only the last two runs'),

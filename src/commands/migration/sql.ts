@@ -13,7 +13,7 @@ const command: CommandModule = {
   handler: (args) => {
     const outFile = textOf(args.out);
     if (outFile === undefined && args.format === 'json')
-      throw new Trouble('unusable-call', 'the statements and what is told of them would go the same way', {
+      throw new Trouble('unusable-call', 'the statements and the messages about them would go to the same output', {
         mend: 'Say --out <file>, or leave --format json out.',
       });
     return answer(

@@ -139,7 +139,7 @@ export const entryWords = {
     mend: `Add ${bound - size} more.`,
   }),
   'not-unique': ({ value, first }: { value: Json; first: string }) => ({
-    says: `is ${quote(value)}, and so is that of ${first}`,
+    says: `is ${quote(value)}, and ${first} has the same`,
     mend: 'Give one of the two another value.',
   }),
   'wrong-shape': ({
@@ -171,11 +171,11 @@ export const entryWords = {
     mend: 'Take it out, or change what the condition asks for.',
   }),
   'not-computed': ({ stored, computed }: { stored: Json; computed: Json }) => ({
-    says: `is ${quote(stored)}, and ${quote(computed)} is what it comes to`,
+    says: `is ${quote(stored)}, and the computed value is ${quote(computed)}`,
     mend: `Write ${quote(computed)}, or leave it out.`,
   }),
   'not-computed:count': ({ stored, computed, by }: { stored: Json; computed: number; by: string }) => ({
-    says: `is ${quote(stored)}, and ${quote(computed)} is what it comes to`,
+    says: `is ${quote(stored)}, and the computed value is ${quote(computed)}`,
     mend: `Write ${computed}, or leave it out: it is counted by ${by}.`,
   }),
 };

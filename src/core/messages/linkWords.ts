@@ -20,11 +20,11 @@ export const linkWords = {
   }),
   'alt-missing': () => ({
     says: 'has no alternative text',
-    mend: 'Say in a sentence what it shows: { file: …, alt: … }.',
+    mend: 'Describe the picture in a sentence: { file: …, alt: … }.',
   }),
   'alt-missing:in-text': ({ picture }: { picture: string }) => ({
-    says: `shows ${picture} without words for whoever cannot see it`,
-    mend: 'Say in a sentence what it shows.',
+    says: `shows ${picture} without words for people who cannot see it`,
+    mend: 'Describe the picture in a sentence.',
   }),
   'missing-asset': ({ file, near }: { file: string; near?: string | undefined }) => ({
     says: `names the file ${file}, and there is none in assets/`,

@@ -17,7 +17,7 @@ export const inAll = 'Write it in the units of the limit.';
 
 /** The shapes that values are stored in, and how to write one. */
 export const shapes = {
-  text: ['a text', 'Put the value in quotes if it is meant as text.'],
+  text: ['a text', 'Put the value in quotes to make it a text.'],
   markdown: ['Markdown text', 'Write it as text.'],
   keys: ['a group of keys', 'Write its fields by name, for example { opens: 10:00 }.'],
   number: ['a number', 'Write a number, without unit or quotes.'],

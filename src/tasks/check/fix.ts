@@ -84,7 +84,7 @@ export async function writeFixes(call: Call, chosen: readonly ChosenFix[]): Prom
     refuseInterrupted(root);
     const store = openStore(workspace);
     if (!store.can.restoreBytes)
-      throw refuse('no-way-back', 'a place where entries are kept cannot bring back what it held', {
+      throw refuse('no-way-back', 'a place where entries are kept cannot restore its content', {
         mend: 'Mend a copy of its entries in a folder or in files of lines.',
       });
 

@@ -207,7 +207,7 @@ function stepAsked({ file, migration }: MigrationFile, number: number | undefine
   if (answered) return answered;
   if (!first)
     throw new Trouble('nothing-asked', `${file} asks nothing`, {
-      mend: 'See what it does: lumbrik migration rehearse',
+      mend: 'See the effect: lumbrik migration rehearse',
     });
   if (number === undefined && rest.length > 0)
     throw new Trouble('unusable-call', `${file} asks several things`, { mend: `Say which: --step ${names}` });

@@ -123,7 +123,7 @@ function replacedDraft(
   const isStated = renamed.length + moved.length + notRenamed.length > 0;
   if (same && !isStated)
     throw refuse('drafted-already', `${same.file} already leads from ${start.name} to ${end.name}`, {
-      mend: 'Answer what it asks (lumbrik migration answer), edit that file, or draft again with --renamed, --moved or --not-renamed.',
+      mend: 'Answer its questions (lumbrik migration answer), edit that file, or draft again with --renamed, --moved or --not-renamed.',
       where: { file: same.file },
     });
 

@@ -158,10 +158,10 @@ async function beginRun(call: Call, workspace: Workspace, proved: Proved, file: 
   }
 }
 
-/** @throws {Trouble} where a store cannot bring back what it held: a run has to be undone byte for byte. */
+/** @throws {Trouble} where a store cannot restore its content: a run has to be undone byte for byte. */
 function refuseStoreWithoutWayBack({ can }: EntryStore): void {
   if (can.restoreBytes) return;
-  throw refuse('no-way-back', 'a place where entries are kept cannot bring back what it held before a run', {
+  throw refuse('no-way-back', 'a place where entries are kept cannot restore its content after a run', {
     mend: 'Migrate a copy of its entries in a folder or in files of lines.',
   });
 }

@@ -169,7 +169,7 @@ function lastRun(root: string, typed: string | undefined): Run {
   const run = interrupted ?? done.findLast(({ plan }) => standsAt(root, plan.files) !== 'before');
   if (run && typed !== undefined && !isMeant(run.plan.file, typed))
     throw refuse('not-the-last', `the last that was run is ${run.plan.file}, not ${typed}`, {
-      mend: 'Runs are taken back from the last on: lumbrik migration undo',
+      mend: 'Undo starts with the last run: lumbrik migration undo',
     });
   if (run) return run;
 
@@ -178,7 +178,7 @@ function lastRun(root: string, typed: string | undefined): Run {
     'nothing-to-undo',
     before
       ? `the entries are already as they were before ${before.plan.file} ran: something else brought them back`
-      : 'there is no run here that could be taken back',
+      : 'there is no run to undo',
     { mend: 'Look at lumbrik migration list.' },
   );
 }

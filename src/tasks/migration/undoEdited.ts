@@ -176,7 +176,7 @@ function editedOutcome(change: FileChange, { root, run, store, back, look }: Way
 function bytesNow(root: string, file: string): Buffer {
   const read = readBytes(path.join(root, file), Number.POSITIVE_INFINITY);
   if ('value' in read) return read.value;
-  throw refuse('file-in-the-way', `${file} ${read.problem.says}, so that the run cannot be taken back there`, {
+  throw refuse('file-in-the-way', `${file} ${read.problem.says}, so the run cannot be undone there`, {
     mend: `${read.problem.mend} Nothing was changed.`,
     where: { file },
   });

@@ -32,6 +32,6 @@ export function entryNewText({ entry, file, open }: EntryNewResult, look: Look):
   return [
     `${paint.good(glyphs.fine)} ${paint.strong(entry)} is new in ${file}\n`,
     open.length > 0 ? `  ${wrap(`To fill in: ${list(open)}`, width - 2, '  ')}\n` : '',
-    next('lumbrik check', 'tells what is still missing', look),
+    next('lumbrik check', 'lists missing parts', look),
   ].join('');
 }

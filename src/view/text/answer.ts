@@ -27,7 +27,7 @@ export function answerText(
   );
   const text = done + settledLines.join('');
   if (questions.length === 0)
-    return `${text}${paint.good(glyphs.fine)} ${paint.strong('No question is open')} in ${file}\n${next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look)}`;
+    return `${text}${paint.good(glyphs.fine)} ${paint.strong('No question is open')} in ${file}\n${next(`lumbrik migration rehearse ${number}`, 'to try it without writing', look)}`;
 
   const list = questions.map((question) => `\n${oneQuestion(question, look)}`).join('');
   const [first] = questions;

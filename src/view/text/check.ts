@@ -47,7 +47,7 @@ export function checkText(result: CheckResult, look: Look): string {
   const stateText = result.standing && isNext ? contentStateText(result.standing, look) : '';
   const aside = asideText(result, look);
   if (result.recorded !== undefined && total === 0)
-    return `${paint.good(glyphs.fine)} ${paint.strong(`${count(result.recorded, 'finding')} recorded`)} in baseline.ndjson: from now on only what is new is told\n${aside}${stateText}`;
+    return `${paint.good(glyphs.fine)} ${paint.strong(`${count(result.recorded, 'finding')} recorded`)} in baseline.ndjson: from now on checks report only new findings\n${aside}${stateText}`;
 
   const stopped = result.stopped
     ? `${paint.warn(glyphs.warn)} ${paint.strong('Stopped, as you asked')}: what shows only once all entries are known was not looked at\n`

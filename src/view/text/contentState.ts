@@ -16,6 +16,6 @@ export function contentStateText({ state, revision, migration }: ContentState, l
     case 'behind':
       if (migration === undefined)
         return `\n${paint.warn(glyphs.warn)} The entries obey ${obeyed}, and the model has moved on.\n${next('lumbrik migration draft', 'to bring them along', look)}`;
-      return `\n${paint.warn(glyphs.warn)} The entries obey ${obeyed}; ${paint.name(migration)} has not been run.\n${next('lumbrik migration rehearse', 'to see what it would do', look)}`;
+      return `\n${paint.warn(glyphs.warn)} The entries obey ${obeyed}; ${paint.name(migration)} has not been run.\n${next('lumbrik migration rehearse', 'to see its effect', look)}`;
   }
 }

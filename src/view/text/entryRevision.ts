@@ -10,8 +10,8 @@ export function entryRevisionText(
   const { paint } = look;
   const would =
     isFitting.length === 0
-      ? '  By what they hold, they obey none without a mistake.\n'
-      : `  By what they hold, they obey ${list(isFitting.map(({ name }) => name))} without a mistake.\n`;
+      ? '  By their content, they obey none without a mistake.\n'
+      : `  By their content, they obey ${list(isFitting.map(({ name }) => name))} without a mistake.\n`;
   if (stated)
     return `${paint.good(glyphs.fine)} ${paint.strong(`The entries obey ${stated.name}`)}, as you say: recorded in ${paint.name(file)}\n${isFitting.some(({ hash }) => hash === stated.hash) ? '' : would}`;
   if (recorded !== undefined) {

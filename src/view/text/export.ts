@@ -30,7 +30,7 @@ export function exportedEntriesText(result: ExportEntriesResult, look: Look): st
   const { paint } = look;
   const subject = `${count(entries, 'entry', 'entries')} of ${count(types.length, 'type')} as ${as}`;
   const among = files > 1 ? `, in ${count(files, 'file')}` : '';
-  const andLeftOut = leftOut > 0 ? paint.soft(`; ${count(leftOut, 'entry', 'entries')} left out, as was asked`) : '';
+  const andLeftOut = leftOut > 0 ? paint.soft(`; ${count(leftOut, 'entry', 'entries')} left out as requested`) : '';
   return `${lossesText(result, look)}${paint.good(glyphs.fine)} ${paint.strong(outFile ?? '')} is written: ${subject}${among}${andLeftOut}\n`;
 }
 

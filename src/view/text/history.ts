@@ -36,10 +36,7 @@ export function historyText({ revisions, changedSince }: HistoryResult, look: Lo
     altered.length > 0
       ? `  Bring the recorded file back from version control; revisions are never edited.\n${next('lumbrik history --merge', 'where git merged two branches that both recorded one', look)}`
       : '';
-  const onward =
-    altered.length === 0 && changedSince
-      ? next('lumbrik diff', 'the working files say something else by now', look)
-      : '';
+  const onward = altered.length === 0 && changedSince ? next('lumbrik diff', 'the working files differ', look) : '';
 
   return `${table(columns, rows, look, '')}\n${altered.length > 0 ? '\n' : ''}${altered.join('')}${advice}${onward}`;
 }
@@ -75,7 +72,7 @@ export function mergeText(result: MergeResult, look: Look): string {
     remaining.length > 0
       ? `\n${paint.bad(glyphs.wrong)} ${paint.strong(count(remaining.length, 'entry does', 'entries do'))} not come forward by the steps of either branch\n${lines.join('')}`
       : '',
-    remaining.length > 0 ? next('lumbrik check', 'to see what is wrong with them', look) : '',
+    remaining.length > 0 ? next('lumbrik check', 'to see their problems', look) : '',
     changedSince ? next('lumbrik diff', 'the working files say something else than the last revision', look) : '',
     remaining.length === 0 && !changedSince ? next('git add -A && git commit', 'to complete the merge', look) : '',
   ].join('');

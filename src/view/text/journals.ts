@@ -32,7 +32,7 @@ export function journalsText({ journals, aside }: JournalsResult, look: Look): s
   return [
     `${table(columns, rows, look, '')}\n\n`,
     emptied.length > 0
-      ? `${paint.good(glyphs.fine)} ${paint.strong(`${sizeText(freed)} freed`)}: ${count(emptied.length, 'run', 'runs')} cannot be taken back any more\n`
+      ? `${paint.good(glyphs.fine)} ${paint.strong(`${sizeText(freed)} freed`)}: ${count(emptied.length, 'run', 'runs')} cannot be undone any more\n`
       : `${sizeText(total)} in all\n`,
     ...aside.map(({ folder, bytes }) => `${paint.warn(glyphs.warn)} ${folder} could not be read, ${sizeText(bytes)}\n`),
     emptied.length === 0 && journals.filter(({ bytes }) => bytes > 0).length > 1

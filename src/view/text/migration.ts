@@ -23,7 +23,7 @@ export function draftText(
   });
   const onward =
     openQuestions > 0 ? `\n${paint.warn(glyphs.warn)} ${paint.strong(count(openQuestions, 'open question'))}\n` : '';
-  const rehearse = next(`lumbrik migration rehearse ${number}`, 'to see what it does, without writing', look);
+  const rehearse = next(`lumbrik migration rehearse ${number}`, 'to try it without writing', look);
   const onwards =
     openQuestions > 0
       ? [
@@ -72,7 +72,7 @@ export function undoText(result: UndoResult, look: Look): string {
       : `\n${paint.warn(glyphs.warn)} ${wrap(`${paint.strong(count(added.length, 'file'))} came after the run and ${added.length === 1 ? 'is' : 'are'} still there${isMends ? '' : ', written for the newer model'}`, width - 2, '  ')}\n${newer.join('')}`,
     added.length > listed ? `    ${paint.soft(`and ${groupThousands(added.length - listed)} more`)}\n` : '',
     remaining.length + added.length > 0 || isMends
-      ? next('lumbrik check', isMends ? 'to see what is wrong again' : 'to see what the older model says of them', look)
+      ? next('lumbrik check', isMends ? 'to see the problems again' : 'to see what the older model says of them', look)
       : next(`lumbrik migration rehearse ${number}`, 'to try again', look),
   ].join('');
 }
@@ -126,8 +126,8 @@ export function migrationShowText({ file, from, to, state, steps, number }: Migr
   });
   const isOpen = steps.some(({ open }) => open !== undefined);
   const onward: Readonly<Record<string, readonly [command: string, what: string]>> = {
-    drafted: [`lumbrik migration rehearse ${number}`, 'to see what it does, without writing'],
-    rehearsed: [`lumbrik migration run ${number}`, 'to do it: all or nothing, and it can be taken back'],
+    drafted: [`lumbrik migration rehearse ${number}`, 'to try it without writing'],
+    rehearsed: [`lumbrik migration run ${number}`, 'to do it: all or nothing, and undo takes it back'],
     open: [`lumbrik migration answer ${number}`, 'to answer what it asks'],
   };
   const [command, purpose] = onward[isOpen ? 'open' : state] ?? [];

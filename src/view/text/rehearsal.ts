@@ -34,17 +34,13 @@ function onwardText({ hindered, openQuestions, errorsAfter, ahead, number }: Reh
   if (first !== undefined)
     return next(
       `lumbrik migration rehearse ${Number.parseInt(first.replace(/^.*\//u, ''), 10)}`,
-      'what has to be run before',
+      'run these first',
       look,
     );
 
   const allTheSame = errorsAfter > 0 ? ' all the same' : '';
 
-  return next(
-    `lumbrik migration run ${number}`,
-    `to do it${allTheSame}: all or nothing, and it can be taken back`,
-    look,
-  );
+  return next(`lumbrik migration run ${number}`, `to do it${allTheSame}: all or nothing, and undo takes it back`, look);
 }
 
 type Step = RehearseResult['steps'][number];

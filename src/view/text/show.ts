@@ -91,7 +91,7 @@ function changedText({ changed, revision, standing: state }: Shown<'workspace'>,
   const onward =
     state.state === 'here'
       ? next('lumbrik seal -m "…"', 'to record them; the entries obey them already', look)
-      : next('lumbrik diff', 'what they do to the entries', look);
+      : next('lumbrik diff', 'to see their effect on entries', look);
 
   return `\n${paint.strong(count(changed.length, 'change'))} since revision ${revision.revision}\n${[...rows, ...more].join('\n')}\n${onward}`;
 }

@@ -40,7 +40,7 @@ function toDo({ standing: state, errors, warnings, changed, types }: Overview, l
 
   const moved = contentStateText(state, look);
   if (state.state === 'behind' || state.state === 'unknown') return moved;
-  if (errors > 0) return next('lumbrik check', 'to see what is wrong, with a way to mend it', look);
+  if (errors > 0) return next('lumbrik check', 'to see all problems, with remedies', look);
   if (changed.length > 0) return next('lumbrik diff', 'to see what the changes do to the entries', look);
   if (moved !== '') return moved;
   if (warnings > 0) return next('lumbrik check', 'to see the warnings', look);
