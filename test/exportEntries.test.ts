@@ -193,7 +193,7 @@ describe('a wrong call says what to do, and harms nothing', () => {
     [[], 2, /Say --as ndjson, json, csv, markdown or sql/u],
     [['gericht', 'x', '--as', 'csv'], 2, /There is no type `x`/u],
     [['--as', 'markdown'], 2, /Say --out <folder>/u],
-    [['--as', 'json', '--depth', 'deep'], 2, /Say --depth 1/u],
+    [['--as', 'json', '--depth', 'deep'], 2, /Use --depth 1/u],
     [['--as', 'json', '--language', 'fr'], 2, /no language of the workspace/u],
     [['--as', 'sql', '--public'], 2, /take --as ndjson/u],
     [['--as', 'json', '--where', 'entry.x >'], 2, /entry\.x/u],

@@ -23,8 +23,8 @@ describe.skipIf(!hasTerminal)('questions on a terminal [H3]', () => {
         ['What is its name in the singular?', '!!'],
         ['no name can be made from that', `${enter}${back}${back}Fog 'n' bell`],
         ["Fog 'n' bell", enter],
-        ['What are several of it called?', enter],
-        ['What is it, for whoever', `Sounds.${enter}`],
+        ['What is its name in the plural?', enter],
+        ['How do you describe it', `Sounds.${enter}`],
       ],
     );
     expect(code).toBe(0);

@@ -20,7 +20,7 @@ export default addCommand({
       ),
   needed: [{ name: 'name', text: 'What is its name in the singular?', wrong: unfitWords }],
   questions: [
-    { name: 'plural', text: 'What are several of it called?' },
+    { name: 'plural', text: 'What is its name in the plural?' },
     { name: 'about', text: 'How do you describe it to people who read the model?' },
   ],
   wanted: (args) => {
