@@ -1,5 +1,5 @@
 #!/usr/bin/env node
-// Built so that an older Node can read this file too. Nothing else is loaded before the version is known.
+// Built so that an older Node can read this file too. The program is loaded once the version is known.
 const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
 
 if (major > 20 || (major === 20 && minor >= 19)) require('./start.ts');

@@ -30,7 +30,7 @@ export async function main(args: readonly string[], version: string): Promise<vo
   }
 }
 
-/** What is stated where no command is: the options that every command has; `undefined` where anything else is typed. */
+/** The options of a call without a command; `undefined` where anything else is typed. */
 function optionsAlone(args: readonly string[]): Readonly<Record<string, unknown>> | undefined {
   try {
     const { values } = parseArgs({

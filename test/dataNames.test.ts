@@ -128,7 +128,7 @@ rules:
     const at = folder();
     expect((await result(at, ['check'])).findings.map(({ finding, says }: any) => `${finding} ${says}`)).toEqual([
       'rule-broken breaks a rule: There is one.',
-      'not-computed is “x”, and “A/r” is what it comes to',
+      'not-computed is “x”, and the computed value is “A/r”',
     ]);
     expect((await result(at, ['show', 'clock.in-side.a-b'])).field.name).toBe('in-side.a-b');
   });

@@ -171,7 +171,7 @@ describe('values that follow from others [C7]', () => {
       {
         entry: 'tour/short',
         finding: 'not-computed',
-        says: 'is 5, and 2 is what it comes to',
+        says: 'is 5, and the computed value is 2',
         value: 5,
         limit: 2,
         line: 1,

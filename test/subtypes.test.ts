@@ -65,7 +65,7 @@ describe('across entries, a subtype is the base type too [B6, E3]', () => {
     edit(folder, 'content/room/hall.yaml', 'things: 3', 'things: 4');
     const { findings } = await result(folder, ['check']);
     expect(findings.map(({ finding, entry, says }: any) => [finding, entry, says])).toEqual([
-      ['not-unique', 'longcase/m', 'is “B”, and so is that of longcase/l'],
+      ['not-unique', 'longcase/m', 'is “B”, and longcase/l has the same'],
       ['too-many-pointing', 'longcase/n', expect.stringContaining('as longcase/m does; at most 1 may by item.room')],
       ['too-few-pointing', 'room/attic', expect.stringContaining('has 0 contents (item.room), at least 1 is needed')],
       ['too-many-pointing', 'watch/x', expect.stringContaining('at most 3 may by item.room')],

@@ -65,10 +65,10 @@ export async function answer<R>(
   }
 }
 
-/** Whether all that is where an entry should could be read: what is counted without it is not the whole. */
+/** Whether everything in the place of an entry could be read: otherwise counts are incomplete. */
 export const isComplete = ({ unreadable }: { readonly unreadable: number }): boolean => unreadable === 0;
 
-/** @throws {Trouble} where what is reported has no such form: a program waits for it, and would get a text. */
+/** @throws {Trouble} where the result has no such form: a program expects the form, and would get a text. */
 export function refuseFormat(format: string, forms: readonly string[]): void {
   if (format === 'text' || forms.includes(format)) return;
   throw new Trouble('unusable-call', `this is not told as --format ${format}`, {

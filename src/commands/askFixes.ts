@@ -7,7 +7,7 @@ import type { Asker } from './ask/asker.ts';
 import { asking } from './ask/asking.ts';
 
 /**
- * Shows the sure fixes, asks about the rest one by one, and once more before anything is written. What is left stays as it is;
+ * Shows the sure fixes, asks about the rest one by one, and once more before anything is written. The others stay as they are;
  * where the input ends, nothing is written.
  */
 export async function askFixes(call: Call): Promise<FixResult> {
@@ -33,7 +33,7 @@ export async function askFixes(call: Call): Promise<FixResult> {
   });
 }
 
-/** Asks for each fix that is not sure what is put there. */
+/** Asks for the value of each uncertain fix. */
 async function chooseAll({ unsure }: FixResult, asker: Asker): Promise<readonly ChosenFix[]> {
   const look = lookFor(process.stderr, undefined);
   const chosen: ChosenFix[] = [];
@@ -41,7 +41,7 @@ async function chooseAll({ unsure }: FixResult, asker: Asker): Promise<readonly 
     const answer = await asker.choose({
       lead: fixLead(harmless(fix), { number: index + 1, of: unsure.length }, look),
       message: fixMessage(harmless(fix)),
-      // A choice takes on the colour of what is chosen.
+      // A choice takes on the colour of the chosen value.
       choices: fixChoices(harmless(fix), lookFor(process.stderr, false)).map((shown, index) => ({
         value: String(index),
         key: String(index + 1),

@@ -110,7 +110,7 @@ const command: CommandModule = {
 };
 export default command;
 
-/** @throws {Trouble} where a part is asked about, and the call is about all entries, or about one file. */
+/** @throws {Trouble} where the call names parts, and is about all entries or one file. */
 function refuseParts(args: Readonly<Record<string, unknown>>): void {
   const wholeOption = ['since', 'fix', 'stdin'].find((option) => args[option] !== undefined && args[option] !== false);
   if (textsOf(args.what).length === 0 || wholeOption === undefined) return;

@@ -56,7 +56,7 @@ interface Option {
 
 /**
  * Candidates for the word that a person types: commands, options, choices, addresses.
- * @param words what was typed behind the name of the program, the last word perhaps in part.
+ * @param words the words typed after the name of the program; the last may be incomplete.
  */
 export async function candidates(words: readonly string[]): Promise<readonly Candidate[]> {
   const typed = words.at(-1) ?? '';

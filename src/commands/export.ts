@@ -103,7 +103,7 @@ const command: CommandModule = {
 };
 export default command;
 
-/** What is stated of some things that are reported alone. */
+/** The options that only some exports have. */
 const alone: Readonly<Record<string, readonly string[]>> = {
   as: ['entries', 'skos'],
   where: ['entries'],

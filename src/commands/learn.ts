@@ -151,7 +151,7 @@ const withOtherSources = (yargs: Argv): Argv =>
     })
     .option('write', { type: 'boolean', implies: 'into', describe: 'Write the proposed additions' });
 
-/** Learns, and asks what is not sure before anything is written; where nobody answers any more, the guesses hold. */
+/** Learns, and asks about uncertain fields before it writes; without answers the guesses hold. */
 const learnAsking = (call: Call, request: LearnCall): Promise<LearnResult> =>
   asking(async (asker) => {
     const look = lookFor(process.stderr, undefined);

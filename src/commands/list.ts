@@ -90,7 +90,7 @@ export default command;
 const canWalk = (): boolean =>
   process.stdin.isTTY === true && process.stdout.isTTY === true && process.env.TERM !== 'dumb';
 
-/** Walks through a list, by what is loaded for nothing else. */
+/** Walks through a list; its packages are loaded only here. */
 async function walk(args: Readonly<Record<string, unknown>>, request: ListCall): Promise<void> {
   const { walkList } = await import('./walk/walkList.ts');
   await walkList({ workspace: textOf(args.workspace) }, request);

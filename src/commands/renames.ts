@@ -2,7 +2,7 @@ import type { Argv } from 'yargs';
 import type { Renames } from '../tasks/renameOptions.ts';
 import { textsOf } from './answer.ts';
 
-/** The options by which a person says what is a rename and what only looks like one. */
+/** The options that state renames, and refuse guessed ones. */
 export const renameOptions = (yargs: Argv): Argv =>
   yargs
     .option('renamed', { type: 'string', array: true, nargs: 1, describe: 'State a rename: old address = new name' })

@@ -9,7 +9,7 @@ import { holdParts } from '../workspace/partMemory.ts';
 import { Trouble } from '../workspace/trouble.ts';
 
 /**
- * Checks, and again whenever something changes, until Ctrl-C. What is printed goes to standard output, each time anew.
+ * Checks, and again whenever something changes, until Ctrl-C. Each result is printed to standard output.
  * @param view how a result reads.
  */
 export async function watchCheck(

@@ -83,7 +83,7 @@ interface RunProgress {
   readonly otherFiles: string;
 }
 
-/** Carries out changes, or takes back what was begun of them. @throws {Trouble} where one of the files cannot be changed. */
+/** Carries out changes, or takes back the ones begun. @throws {Trouble} where one of the files cannot be changed. */
 function carryOutOrBack(root: string, run: Run, { changes, state, otherFiles }: RunProgress): void {
   try {
     carryOut(root, changes, run.folder);
@@ -112,7 +112,7 @@ function carryBackAfter(
 }
 
 /**
- * Takes back changes that were begun: each file that stands as they leave it is again what it was before them.
+ * Takes back changes that were begun: each changed file gets its old content.
  * @returns the files that another program saved meanwhile; they stay as they are.
  */
 function carryBack(root: string, changes: readonly FileChange[], folder: string): readonly string[] {
@@ -213,7 +213,7 @@ function removeLeft(root: string, before: FileChange['before'], after: FileChang
   removeFile(path.join(root, before.path), path.join(root, 'content'));
 }
 
-/** Refuses where a file is neither what it was nor what it will be: someone edited it, and that is not thrown away. */
+/** Refuses a file that is in neither its old nor its new state: someone edited it, and that is not thrown away. */
 function refuseForeign(root: string, changes: readonly FileChange[], run: Run, name: string): void {
   const edited = new Set<string>();
   const deleted = new Set<string>();

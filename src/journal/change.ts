@@ -92,7 +92,7 @@ function carryOut(root: string, { files }: Plan): void {
   removeOwn(root, journalFile);
 }
 
-/** Removes a file that is still what it was when its removal was planned. @throws {SavedMeanwhile} */
+/** Removes a file if it is unchanged since its removal was planned. @throws {SavedMeanwhile} */
 function removeSaved(root: string, file: string, hash: string | undefined): void {
   refuseSaved(root, file, hash);
   removeFile(path.join(root, file), root);

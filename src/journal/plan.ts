@@ -29,20 +29,20 @@ const RunPlan = z.strictObject({
   from: z.string(),
   to: z.string(),
   date: z.string(),
-  /** The folder of the journal of another run that this one takes back, with what was edited since kept. */
+  /** The folder of the journal of another run that this one takes back, with later edits kept. */
   undoes: z.string().optional(),
-  /** Whether it brought entries forward that version control had merged: what they were before may hold its conflict marks. */
+  /** Whether it brought entries forward that version control had merged: their old text may hold conflict marks. */
   merges: z.literal(true).optional(),
   files: z.array(FileChange),
 });
 
-/** One file on its way from what it was to what it will be; a side is absent where there is no file. */
+/** One file with its old and its new state; a side is absent where there is no file. */
 export type FileChange = z.output<typeof FileChange>;
 /** All that a run changes. */
 export type RunPlan = z.output<typeof RunPlan>;
 
 /**
- * The number of what is run beside migrations: mends of what a check found, and renames before the first revision. It leads
+ * The number of runs that are no migrations: fixes of a check, and renames before the first revision. It leads
  * from no recorded model to another one.
  */
 export const mendsNumber = 0;

@@ -119,7 +119,7 @@ function isAs(root: string, side: FileChange['before'], other: FileChange['befor
 export const stateText = (state: RunState, checksum: string): string =>
   `${state} ${hashOfText(`${state} ${checksum}`)}\n`;
 
-/** Writes down how far a run has come. What is there and is no file, a link or a folder, is moved out of the way. */
+/** Writes down how far a run has come. A link or a folder in its place is moved out of the way. */
 export function withState(root: string, run: Run, state: RunState): Run {
   const file = `${run.folder}/state`;
   if (statOf(path.join(root, file))?.isFile() === false) setAside(root, file);

@@ -41,7 +41,7 @@ export async function settleForReading(root: string): Promise<void> {
     await withLock(root, () => settle(root));
   } catch (error) {
     if (!(error instanceof Trouble)) throw error;
-    // Another command is writing at this moment, and what it leaves is its own business.
+    // Another command is writing at this moment, and its leftovers are its own business.
     if (error.code === 'locked') return;
     // Remains do no harm where they cannot be taken away, on a disk that cannot be written to.
     if (isUnsettled || error.code !== 'file-system') throw error;

@@ -14,7 +14,7 @@ const stagingFolder = `${ownFolder}/staging`;
 
 /**
  * The journal of a run while it is written: originals and new contents, so that no more than one entry is kept in
- * memory. Nothing else is touched, and until {@link Staging.begin} the journal counts for nothing: so what it holds is
+ * memory. Other files are not touched, and until {@link Staging.begin} the journal counts for nothing: so what it holds is
  * flushed to the disk then, all of it together.
  */
 export class Staging implements FileSink {
@@ -22,7 +22,7 @@ export class Staging implements FileSink {
   readonly #name: string;
   readonly #files: FileChange[] = [];
   readonly #seen = new Set<string>();
-  /** What is written and not flushed yet. */
+  /** Files written but not flushed yet. */
   readonly #fresh = new Set<string>();
   #drafts = 0;
 
@@ -131,7 +131,7 @@ export class Staging implements FileSink {
     return { folder, state: 'running', plan, checksum, isOurs: true };
   }
 
-  /** Takes the journal away again: what it was for did not come about. */
+  /** Takes the journal away again: its run did not begin. */
   discard(): void {
     removeOwn(this.#root, this.#folder);
   }

@@ -7,7 +7,7 @@ import type { FileChange } from './plan.ts';
 
 /**
  * What would stop a run in its middle is looked for before it begins: rights, names and space. What cannot be known ahead
- * (a quota, a disk that fails) is met in the middle, and what was begun is undone then.
+ * (a quota, a disk that fails) is met in the middle, and the run is undone then.
  */
 
 /** A path of so many bytes leaves room everywhere for what a file is called on its way to its place. */

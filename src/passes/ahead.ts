@@ -11,7 +11,7 @@ import { sayPlace } from './joinedParts.ts';
 import { placesAside } from './packedPlaces.ts';
 import type { Pass } from './walk.ts';
 
-/** What is wrong with entries that were checked against a model. */
+/** Problems of entries under a model. */
 export interface FoundAhead {
   readonly findings: readonly Finding[];
   /** How many entries there are. */
@@ -22,7 +22,7 @@ export interface FoundAhead {
   readonly placeOf: (entry: EntryAddress) => Place | undefined;
 }
 
-/** Joins what was found in parts of entries that are checked, not to be shown line by line. */
+/** Joins the facts of parts of entries that are checked, not to be shown line by line. */
 export class JoinedAhead {
   readonly #crossEntry: CrossEntryCheck<Place>;
   readonly #findings: Finding[] = [];

@@ -15,7 +15,7 @@ export interface AheadChecked {
   readonly unreadable: number;
 }
 
-/** Checks some entries each alone, also such as are nowhere yet, and gathers what they say of others. */
+/** Checks some entries each alone, also such as are nowhere yet, and gathers their facts. */
 export class AheadPart {
   readonly #checker: Checker;
   readonly #facts: FactsPacker;

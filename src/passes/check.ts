@@ -12,9 +12,9 @@ import type { Pass } from './walk.ts';
 /** So many findings are reported at once. */
 const toldAtOnce = 256;
 
-/** A check, which can be asked what it found until it was stopped. */
+/** A check that can give its findings when it is stopped. */
 export interface CheckPass extends Pass<Stored, Checked> {
-  /** What is wrong with the entries that were read, each alone: what shows once all are known is not looked at. */
+  /** What is wrong with the entries that were read, each alone, without checks across entries. */
   readonly untilNow: () => Pick<Checked, 'findings' | 'looked'>;
 }
 

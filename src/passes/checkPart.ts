@@ -62,13 +62,13 @@ export function shiftedPart(part: PartChecked, shift: Shift): PartChecked {
   };
 }
 
-/** The facts of a part of a file that moved: what they say of each other stays. */
+/** The facts of a part of a file that moved: their relations stay. */
 export const shiftedFacts = ({ facts, places }: PartFacts, shift: Shift): PartFacts => ({
   facts,
   places: shiftedPlaces(places, shift),
 });
 
-/** Whether what was found in a part holds at any other moment too: none of its entries is public for a time alone. */
+/** Whether the findings of a part hold at any other moment too: none of its entries is public for a time alone. */
 const isTimeless = ({ rare }: PackedFacts): boolean => [...rare.values()].every(({ window }) => window === undefined);
 
 function digestOf(facts: PackedFacts, { files, file, line }: PackedPlaces): string {
@@ -104,7 +104,7 @@ export class CheckPart {
   readonly #odd: EntryAddress[] = [];
   readonly #assets = new Set<string>();
 
-  /** @param report takes what is found at once; else it is kept, and told with the rest once the part is done. */
+  /** @param report takes findings at once; otherwise they are kept until the part is done. */
   constructor(store: EntryStore, model: Model, checker: Checker, report?: (placed: PlacedFinding) => void) {
     this.#store = store;
     this.#model = model;

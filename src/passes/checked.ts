@@ -27,7 +27,7 @@ export interface CheckContext {
   readonly assets?: Assets;
   /** Where a part of the model document is stated in its files. */
   readonly placeOf?: (path: Path) => FilePlace | undefined;
-  /** Where what is found in parts of a large store is kept for the next time. */
+  /** The cache for the findings of parts of a large store. */
   readonly memory?: MemorySpace | undefined;
   /** Where the facts of very many entries have room. */
   readonly overflow?: Overflow;

@@ -1,6 +1,6 @@
 import type { Item } from '../stores/store.ts';
 
-/** What stands for one thing that is kept, read or not: its place and its version. */
+/** A hash of one stored thing, readable or not: its place and its version. */
 export const digestLine = ({ place, version }: Item): string => `${place.file}\0${place.offset ?? ''}\0${version}\n`;
 
 /** Gathers one hash of everything in a part of a store. */

@@ -36,14 +36,14 @@ interface Together extends Omit<Joined, 'findings'> {
   readonly empty: readonly string[];
 }
 
-/** So many parts may have changed for what was joined the last time to be worth looking at. */
+/** The most changed parts for which the last join is still useful. */
 const mostChanged = 8;
 
 /** Of more findings than these nobody keeps what joining tells. */
 const mostKept = 10_000;
 
 /**
- * Joins findings in the parts of a store, which come in their order. Where only what is wrong is requested, and the
+ * Joins findings in the parts of a store, which come in their order. If only problems are requested, and the
  * facts of all parts are those of the last time, they are not joined again, nor even read: most edits change no identifier,
  * no reference and no unique value.
  */
@@ -259,7 +259,7 @@ const factsOf = (facts: Facts): PartFacts | Promise<PartFacts> => {
   return facts();
 };
 
-/** The places of entries by what is stated of them; nothing where two are stated to be at the same one. */
+/** The places of entries by address; nothing where two have the same address. */
 function placesByLine(parts: readonly PartFacts[]): ReadonlyMap<string, Place> | undefined {
   const places = new Map<string, Place>();
   for (const { facts, places: packed } of parts) {

@@ -74,7 +74,7 @@ const workers: {
 
 /**
  * Prepares passes to work on whole parts of a store, in any thread.
- * @returns what works on a part; what it is given as a pause lets others do something in between.
+ * @returns the function that works on a part; its pause lets others work in between.
  */
 export async function prepareWork(
   passes: readonly PassWork[],

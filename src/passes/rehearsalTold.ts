@@ -71,7 +71,7 @@ export class RehearsalTeller {
     telling.samples.see(effect, entry);
   }
 
-  /** Takes what was reported of entries behind. */
+  /** Adds the report of later entries. */
   take({ perStep, lost, renamed, files, entries, changed, made: createdCount }: RehearsalTally): void {
     for (const [step, theirs] of perStep) {
       const telling = this.#tellingOf(step);

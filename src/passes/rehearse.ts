@@ -47,7 +47,7 @@ export async function rehearsePass({
     after.take(part.after);
   };
 
-  // What has to know of other entries knows it here alone.
+  // Only this thread knows the other entries.
   const isAlone = look !== undefined || stagesThatSeeAll(plan).length > 0;
 
   return {

@@ -10,9 +10,9 @@ import { type RehearsalTally, RehearsalTeller } from './rehearsalTold.ts';
 /** What rehearsing a migration on some entries tells, as plain data. */
 export interface PartRehearsed {
   readonly told: RehearsalTally;
-  /** What is wrong with the entries as they are afterwards. */
+  /** Problems of the entries after the migration. */
   readonly after: AheadChecked;
-  /** Why a step could not be treated as an entry: what is behind that was not looked at. */
+  /** Why a step could not be treated as an entry: later entries were not read. */
   readonly misfit: Misfit | undefined;
 }
 
@@ -55,7 +55,7 @@ export class RehearsePart {
     for (const entry of added) this.#after.see({ entry, place });
     const { operations } = draft;
     if (operations.length + added.length === 0) return undefined;
-    // What is new is worked out although nothing is written: what cannot be edited is found out now.
+    // New texts are made although nothing is written, to find files that cannot be edited.
     return this.#store.attempt({ stored: stored, operations, added });
   }
 
@@ -71,7 +71,7 @@ export class RehearsePart {
   }
 
   unreadable(): void {
-    // No step is treated as what is no entry; that it is none is reported by a check.
+    // Steps skip unreadable entries; a check reports them.
   }
 
   done(): { readonly made: PartRehearsed } {

@@ -13,7 +13,7 @@ import type { PassWork } from './work.ts';
 export interface ThreadWork {
   readonly home: StoreHome;
   readonly passes: readonly PassWork[];
-  /** Where what they find is kept for the next time. */
+  /** The cache for their findings. */
   readonly memory: MemorySpace | undefined;
 }
 
@@ -47,7 +47,7 @@ const efficiency = 0.7;
 const isSoonerDone = (remaining: number, threads: number): boolean =>
   remaining * (1 - 1 / (threads * efficiency)) > beginning;
 
-/** What is made of an entry is gone with the next one: more room for it is no faster, and taken from everybody. */
+/** The objects of an entry are garbage at the next one: more room for it is no faster, and taken from everybody. */
 const resourceLimits = { maxYoungGenerationSizeMb: 16 };
 
 /** Where the program of a thread is beside this one, once they are built. */
@@ -123,8 +123,8 @@ interface Threads {
 const partsAhead = 2;
 
 /**
- * Lets other threads and this one work on the parts of a store, each on the next one that is left. What is made of a part
- * rejects with {@link Trouble} where a thread comes to an end before its work is done: what is left undone is never taken
+ * Lets other threads and this one work on the parts of a store, each on the next one that is left. The result for a part
+ * rejects with {@link Trouble} where a thread comes to an end before its work is done: unfinished work is never taken
  * for done.
  */
 function inThreads(
@@ -173,7 +173,7 @@ function inThreads(
   };
 }
 
-/** Another thread, which answers in the order in which it is asked. */
+/** Another thread, which answers in the order of the requests. */
 class OtherThread {
   readonly #worker: Worker;
   readonly #asked: Settleable<PartDone>[] = [];

@@ -20,7 +20,7 @@ export interface Pass<Found, Result> {
   fold(result: Found, stored: Stored): Promise<void> | void;
   /** Takes what cannot be read as an entry. Passes that say nothing of it leave it out. */
   unreadable?(item: Unreadable): void;
-  /** What is wrong with what was read so far, to be shown while it lasts. */
+  /** Problems so far, to be shown while it lasts. */
   soFar?(): FoundSoFar | undefined;
   finish(): Promise<Result> | Result;
   /** How other threads do it with whole parts of a large store, where they can. */
@@ -37,7 +37,7 @@ interface Apart {
    * @param key its cache key, where it may be: another one once anything in the part is.
    */
   take(partResult: never, rest: never, key: string | undefined): Promise<void> | void;
-  /** Where what they make of parts is kept for the next time, as long as nothing changes that it depends on. */
+  /** The cache for results of parts, valid as long as their dependencies stay. */
   readonly memory?: MemorySpace | undefined;
   /** The result for a part, where that is elsewhere now: of the stored data. */
   shifted?(partResult: never, by: Shift): unknown;
@@ -77,7 +77,7 @@ export async function walk<R extends readonly unknown[]>(
 
 type Passes = readonly Pass<unknown, unknown>[];
 
-/** Walks part by part, here or in other threads. @returns whether it did: what has one part alone is walked as it is. */
+/** Walks part by part, here or in other threads. @returns whether it did: a store with one part is walked here. */
 async function walkApart(store: EntryStore, passes: Passes, { watch }: WalkOptions, stop: Stop): Promise<boolean> {
   const { home } = store;
   const apart = passes.flatMap((pass) => pass.apart ?? []);

@@ -24,7 +24,7 @@ interface RehearseWork extends MigrationData, Circumstances {
   readonly pass: 'rehearse';
 }
 
-/** The same of gathering what stands for all that is kept. */
+/** The work of gathering hashes of everything stored. */
 interface DigestWork {
   readonly pass: 'digest';
 }

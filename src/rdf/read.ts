@@ -51,7 +51,7 @@ export async function* statementsIn(file: string): AsyncIterable<Statement> {
   }
 }
 
-/** The statements of a file, and whether it ended before what it opened was closed: the parser of XML says nothing of that. */
+/** The statements of a file, and whether it ended before its elements were closed: the parser of XML says nothing of that. */
 function parsed(
   { name }: Syntax,
   file: string,

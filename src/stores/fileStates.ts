@@ -5,7 +5,7 @@ import { hashBytes } from '../workspace/files.ts';
 /** A file that was written so shortly ago, in milliseconds, may be written again within the same tick of its clock. */
 const fresh = 2000;
 
-/** What is the same as long as some files are, told without reading them; `undefined` where one is too fresh to tell. */
+/** A text that stays the same while some files do, made without reading them; `undefined` where one is too fresh to tell. */
 export function statesOf(root: string, files: readonly string[]): string | undefined {
   const currentTime = BigInt(Date.now() - fresh) * 1_000_000n;
   const states: string[] = [];

@@ -28,7 +28,7 @@ export abstract class ManyInFile<W extends WholeRead> {
   protected readonly root: string;
   readonly #name: string;
   readonly #files: readonly string[];
-  /** What is asked about an entry mostly follows upon reading its file. */
+  /** Questions about an entry mostly follow the reading of its file. */
   #last: { readonly file: string; readonly whole: W } | undefined;
 
   protected constructor(root: string, { name, files }: ManyInFileSettings) {

@@ -21,7 +21,7 @@ export interface EntryStore {
    */
   readonly parts: (atMost: number) => Promise<readonly Part[]>;
   /**
-   * What is the same as long as a part holds the same, told without reading its entries; `undefined` where it may change
+   * A text that stays the same while a part does, made without reading its entries; `undefined` where it may change
    * unseen. Of a part that only moved in its file it is the same.
    */
   readonly fingerprint?: (part: Part) => string | undefined;
@@ -87,7 +87,7 @@ export interface Place {
   readonly line?: number;
 }
 
-/** What is in one place of a store: an entry, or something that cannot be read as one. */
+/** The content of one place of a store: an entry, or something unreadable. */
 export type Item = Stored | Unreadable;
 
 interface Kept {
@@ -138,7 +138,7 @@ export interface Transaction {
   readonly own?: { readonly commit: () => Promise<void>; readonly rollback: () => Promise<void> };
 }
 
-/** Takes the outcome for files: the journal of a run, which keeps what they were, writes them and takes them back. */
+/** Takes the outcome for files: the journal of a run, which keeps the old files, writes the new ones and takes them back. */
 export interface FileSink {
   /** Takes a file as a whole; without a side where there is none. */
   readonly add: (file: WholeFile) => void;

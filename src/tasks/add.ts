@@ -28,7 +28,7 @@ export const AddResult = z.strictObject({
   /** The address of the new part. */
   address: z.string(),
   file: z.string(),
-  /** What was written into the file. */
+  /** The text written into the file. */
   text: z.string(),
 });
 export type AddResult = z.output<typeof AddResult>;
@@ -183,7 +183,7 @@ function termMeant(taxonomy: string, text: string): string {
   return address.term;
 }
 
-/** A value of an option as it is typed on a command line: YAML, so that `80`, `true` and `[easy, hard]` are what they look like. */
+/** A value of an option as it is typed on a command line: YAML, so that `80`, `true` and `[easy, hard]` have their usual meaning. */
 export function optionValue(text: string): Json {
   const reading = readYaml(text);
   if ('value' in reading) return reading.value.data;

@@ -50,7 +50,7 @@ export type AdviceResult = z.output<typeof AdviceResult>;
 /** So many different values of a field are looked at. */
 const mostValues = 20;
 
-/** Reviews the model by what it says and by how its entries use it. Nothing it says is a rule. */
+/** Reviews the model by its definitions and their use. Advice is never a rule. */
 export async function advice(call: Call): Promise<AdviceResult> {
   const workspace = await reading(call);
   const { model } = workspace;

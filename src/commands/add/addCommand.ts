@@ -9,7 +9,7 @@ import { askAll, type Question, sayCall } from '../ask/questions.ts';
 
 type Args = Readonly<Record<string, unknown>>;
 
-/** An `add` command: its options, what it asks on a terminal where they are left out, and their combined result. */
+/** An `add` command: its options, its questions on a terminal for missing ones, and their combined result. */
 export function addCommand(definition: {
   /** How it is called: `add type`. */
   readonly call: string;

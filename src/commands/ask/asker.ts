@@ -1,7 +1,7 @@
 /** What can be chosen. */
 export interface Choice {
   readonly value: string;
-  /** What is typed for it where there are no arrow keys: itself if nothing is stated. */
+  /** The word to type for it without arrow keys. Default: the value itself. */
   readonly key?: string;
   /** How it reads: its value if nothing is stated. */
   readonly says?: string;

@@ -1,6 +1,6 @@
 import type { Asker } from './asker.ts';
 
-/** Whether questions are asked: where the call wants them, or on a terminal where it answers none of them itself. */
+/** Whether to ask questions: if the call wants them, or on a terminal if the call answers none. */
 export const isAsking = (args: Readonly<Record<string, unknown>>, isSilent: boolean): boolean =>
   args.ask === true || (args.ask === undefined && isSilent && args.format !== 'json' && process.stdin.isTTY === true);
 

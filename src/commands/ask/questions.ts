@@ -15,7 +15,7 @@ export interface Question {
   readonly among?: readonly Choice[] | ((call: Call) => Promise<readonly Choice[]>);
   /** Why a text cannot be the answer. */
   readonly wrong?: (text: string) => string | undefined;
-  /** Whether it is asked, by what the call and the answers so far say; always where it is not given. */
+  /** Whether to ask it, by the call and the answers so far. Default: always. */
   readonly applies?: (answers: Readonly<Record<string, unknown>>) => boolean;
   /** The option that says the answer on the command line, with its value; the one of its name where it is not given. */
   readonly option?: (answer: string) => readonly string[];

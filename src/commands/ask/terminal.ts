@@ -114,7 +114,7 @@ interface PickAsked {
 }
 
 /**
- * One of many choices, found by a word. What is typed is taken at once: anyone who types a word and Enter ahead of the
+ * One of many choices, found by a word. Typed text counts at once: anyone who types a word and Enter ahead of the
  * screen means the first choice for that word, and not the one that the screen still shows.
  */
 const pick = createPrompt<string, PickAsked>(({ message, choices, pageSize, theme: styles }, done) => {
@@ -187,7 +187,7 @@ interface LineAsked {
   readonly theme: object;
 }
 
-/** A line of text, with what is wrong with it below while it is typed. */
+/** A line of text, with its problem below while you type. */
 const line = createPrompt<string, LineAsked>(({ message, isNeeded, wrong, theme: styles }, done) => {
   const theme = makeTheme(styles);
   const [status, setStatus] = useState<'idle' | 'done'>('idle');

@@ -93,7 +93,7 @@ const questions = {
   where: 'The condition',
 };
 
-/** Asks every open question, one after the other; what is left for later stays open, the end of the input leaves all. */
+/** Asks every open question, one after the other; skipped questions stay open; the end of the input skips all. */
 const askAll = (call: Call, typed: string | undefined): Promise<AnswerResult> =>
   asking(async (asker) => {
     const look = lookFor(process.stderr, undefined);

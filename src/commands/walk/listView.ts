@@ -13,7 +13,7 @@ import { glyphs, type Look } from '../../view/look.ts';
 export interface Walked {
   readonly heading: string;
   readonly title: string;
-  /** What is in each row, without its colours too, and the entry that it is about. */
+  /** The text of each row, with and without colours, and its entry. */
   readonly rows: readonly { readonly text: string; readonly plain: string; readonly entry: string }[];
   /** Where to start: the row that the cursor is on, and the word that is looked for. */
   readonly at: number;

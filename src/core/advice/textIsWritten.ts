@@ -15,7 +15,7 @@ const fewestValues = 5;
 const lengthNames =
   /duration|length|runtime|dauer|länge|laenge|spielzeit|laufzeit|durée|duree|durata|duración|duracion|duur/iu;
 
-/** A kind that the texts of a field are written as, with a text and what it means. */
+/** A kind that the texts of a field are written as, with a text and its value. */
 interface WrittenAs {
   readonly field: FieldDoc;
   readonly example: string;

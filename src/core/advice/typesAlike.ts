@@ -49,7 +49,7 @@ export const typesAlike: Advice = {
 interface ComparedType {
   readonly name: string;
   readonly isSingle: boolean;
-  /** Its own fields, by what is compared of them. */
+  /** Its own fields, by the facts that are compared. */
   readonly fields: ReadonlyMap<string, string>;
 }
 

@@ -113,7 +113,7 @@ function write(node: ASTNode, place: Place): string {
   }
 }
 
-/** `entry.days[0].steps`: what is in between is looked at on the way, and costs nothing to itself. */
+/** `entry.days[0].steps`: the parts between are visited on the way, and cost nothing. */
 function access(node: ASTNode, place: Place): string {
   if (node.op === 'id') return node.args;
   if (!['.', '.?', '[]', '[?]'].includes(node.op)) return write(node, place);

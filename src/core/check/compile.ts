@@ -31,7 +31,7 @@ export interface Circumstances extends Partial<Pick<ModelContext, 'assets' | 're
 }
 
 /**
- * Compiles a model into a checker of single entries. What is not known of the circumstances is not looked at.
+ * Compiles a model into a checker of single entries. Checks that need unknown circumstances are left out.
  */
 export function compile(model: Model, { currentTime, ...beside }: Circumstances = {}): Checker {
   const context = { ...model.context, ...compact(beside) };

@@ -20,7 +20,7 @@ import { type Bound, boundsOf, brokenBounds, fieldsCounted } from './referenceBo
 import { type CountIn, wrongCounts } from './storedCounts.ts';
 import { hiddenFrom } from './visibility.ts';
 
-/** Among more entries than these nobody is asked which one was intended: all their identifiers would have to be sorted. */
+/** Among more entries than these no similar one is suggested: all their identifiers would have to be sorted. */
 const mostAmong = 1_000_000;
 
 /**
@@ -231,7 +231,7 @@ export class CrossEntryCheck<Place> {
     return foundIn(from, 'dangling-reference', { to: keyOf(to), near: this.#nearest(to) }, { path });
   }
 
-  /** What is wrong with a reference to an entry that is there, by the numbers of both. */
+  /** Problems of a reference to an existing entry, by the numbers of both. */
   #wrongTarget(from: number, to: number, field: string, path: Path): Finding | undefined {
     const target = this.#chunks.known(to);
     if (isPlain(target)) return undefined;

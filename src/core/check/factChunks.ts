@@ -53,7 +53,7 @@ export class FactChunks<Place> {
   /** In which of them the first of each so many entries is. */
   readonly #chunkOfBlock: number[] = [];
   readonly #unique = new HashIndex();
-  /** The numbers of entries that have the address of another before them; what they say counts for nothing. */
+  /** The numbers of entries that have the address of another before them; their content counts for nothing. */
   readonly #duplicates = new Set<number>();
 
   /** @param overflow where facts are put that are looked at rarely. */

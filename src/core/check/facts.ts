@@ -108,7 +108,7 @@ export function gatherer(field: Field, context: ModelContext): Gather | undefine
 
 function gatherOne({ field, item, path }: Leaf, facts: GatheredFacts, context: ModelContext): void {
   const { kind, options, address } = field;
-  // What is still to be filled in says nothing.
+  // A placeholder has no facts.
   if (typeof item === 'string' && item.startsWith(placeholder.start)) return;
 
   if (isUnique(field) && isInside(field)) facts.unique.push({ field: field.name, value: item, path });

@@ -15,7 +15,7 @@ export interface Overflow {
 /** Numbers of which none is more than a whole one of 31 bits, or a large one. */
 export type Numbers = Int32Array | Float64Array;
 
-/** Memory alone, for what has its bound elsewhere. */
+/** Memory alone, for data with a bound elsewhere. */
 export const inMemory: Overflow = {
   aside: (value) => () => value,
   text: (text) => (start, end) => text.slice(start, end),

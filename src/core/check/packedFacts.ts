@@ -12,7 +12,7 @@ import type { Window } from './visibility.ts';
 
 /**
  * The facts of many entries as plain data in columns: little to keep, and cheap to hand to another thread. Entries are
- * numbered in their order; what is stated of one names it by its number.
+ * numbered in their order; facts name an entry by its number.
  */
 export interface PackedFacts {
   readonly entries: PackedEntries;

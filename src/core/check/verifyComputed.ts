@@ -39,7 +39,7 @@ export function* verifyComputed(type: Type, model: Model, path: Path): Iterable<
         field.kind.pointsAt(field.options).types.flatMap(model.context.acceptedAs).includes(type.name),
       );
     const addresses = [...new Set(counted.map(({ address }) => address))];
-    // That of a type which extends the one that defines the field counts the entries of that type alone.
+    // The count of a subtype counts the entries of the subtype alone.
     if (!counted.some((field) => computed.count === `${field.type}.${field.name}`))
       yield {
         path: innerPath,

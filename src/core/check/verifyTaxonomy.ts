@@ -61,7 +61,7 @@ export function* verifyTaxonomy(name: string, { taxonomies, definition: { langua
   yield* verifyTerms(taxonomy, innerPath, languages);
 }
 
-/** That what is stated of terms can be. */
+/** Verifies the statements about terms. */
 function* verifyTerms(
   { name, definition, terms }: Taxonomy,
   innerPath: readonly string[],

@@ -15,7 +15,7 @@ export interface Hidden {
   readonly date: string;
 }
 
-/** The time that an entry is public; `undefined` where it says nothing of it. What is no moment is reported elsewhere. */
+/** The time that an entry is public; `undefined` if it has none. A malformed moment is reported elsewhere. */
 export function windowOf(entry: Entry): Window | undefined {
   const [from, until] = timesOf(entry).map((time) => (isMoment(time) ? time : undefined));
   if (from === undefined && until === undefined) return undefined;

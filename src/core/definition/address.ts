@@ -59,7 +59,7 @@ export const slugLimit = 128;
  * blanks around it and without invisible characters.
  */
 export function isId(text: string): boolean {
-  // A loop, not the regular expression: every entry and every reference is asked, and most are plain.
+  // A loop, not the regular expression: it runs for every entry and reference, and most are plain.
   if (text.length > identifierLimit || text.length === 0) return isLongId(text);
 
   for (let index = 0; index < text.length; index += 1) {
@@ -73,7 +73,7 @@ const slash = 0x2f;
 const identifierLimit = 200;
 /**
  * Characters that no identifier holds: a slash, control characters, line breaks, halves of characters, and characters
- * that nobody can see or that reorder the surroundings of them (UAX #9): such a name is not what it looks like.
+ * that nobody can see or that reorder the surroundings of them (UAX #9): such a name misleads the eye.
  */
 const refused =
   '/\\u0000-\\u001f\\u007f-\\u009f\\u200b\\u2028-\\u202e\\u2060\\u2066-\\u2069\\ufeff\\ufff9-\\ufffb\\ud800-\\udfff';

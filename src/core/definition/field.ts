@@ -67,6 +67,6 @@ export const commonOptions = {
     ),
 };
 
-/** Whether an entry of some status has to have what is required like this. */
+/** Whether an entry of some status needs a value under this `required`. */
 export const isRequiredOf = (required: Json | undefined, status: Status): boolean =>
   required === true || (required === 'published' && status === 'published');

@@ -1,5 +1,5 @@
 /**
- * Every finding there can be, by its stable name, with what it means in one line. Names are part of the interface:
+ * Every finding there can be, by its stable name, with its meaning in one line. Names are part of the interface:
  * builds and editors match on them.
  */
 export const findings = {

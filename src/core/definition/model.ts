@@ -13,7 +13,7 @@ export interface ModelDoc {
   readonly languages: readonly string[];
   /** What goes for each of them, where anything is stated. */
   readonly languageOptions?: LanguageOptions;
-  /** Each type whole: what it takes from kits, base types and shared definitions is written out in it. */
+  /** Each type whole: parts from kits, base types and shared definitions are written out. */
   readonly types: Readonly<Record<string, TypeDoc>>;
   readonly taxonomies: Readonly<Record<string, TaxonomyDoc>>;
   /** Shared definitions, and which types use it. Absent where nothing is shared. */

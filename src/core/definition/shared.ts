@@ -21,7 +21,7 @@ export const Origins = z.record(z.string(), Origin);
 
 /**
  * What a model keeps once and uses in many types, and which types use it. The types themselves are whole without it:
- * this says where their parts come from, never what they are.
+ * this says where their parts come from, never their content.
  */
 export interface Shared {
   /** Kinds of the organisation's own. */

@@ -14,7 +14,7 @@ export type TaxonomyDoc = TaxonomyOptions & {
 /** A term's place in the hierarchy, with the terms below it in the order given by hand. */
 export type Branch = {
   readonly term: string;
-  /** Whether the term stands here too, and first elsewhere: what is below it is there. */
+  /** Whether this is a further place of the term; the terms below it are at its first place. */
   readonly also?: true;
   readonly terms?: readonly Branch[];
 };
@@ -24,7 +24,7 @@ export type TermDoc = Omit<z.output<z.ZodObject<typeof termOptions>>, 'retired'>
   readonly retired?: true | { readonly use: string };
 };
 
-/** Terms are read one by one: what is below one is looked at once, when it is its turn. */
+/** Terms are read one by one: the terms below one follow when it is their turn. */
 const readApart = z.custom<Json>(() => true);
 
 /** What other programs say of a thing, and a model has no word for. */

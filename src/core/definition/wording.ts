@@ -11,7 +11,7 @@ export const Sentence = z.string().min(1);
 /** A text for people: one, or one per language. */
 export const Wording = z.union([Sentence, z.record(z.string(), Sentence)]);
 
-/** What is stated in the first of some languages that it is stated in. */
+/** The wording in the first of some languages that has one. */
 export function wordsIn(wording: Wording, languages: readonly string[]): string;
 export function wordsIn(wording: Wording | undefined, languages: readonly string[]): string | undefined;
 export function wordsIn(wording: Wording | undefined, languages: readonly string[]): string | undefined {
@@ -26,7 +26,7 @@ interface Unsayable {
   readonly mend: string;
 }
 
-/** What is written as a language tag is (BCP 47), whether there is such a language or not. */
+/** A text in the form of a language tag (BCP 47), whether or not the language exists. */
 const languageTag = /^[a-z]{2,8}(?:[-_][a-z0-9]{1,8})*$/iu;
 
 /** That something is stated in a language that does not exist. */

@@ -15,7 +15,7 @@ interface LostTerms {
 
 /**
  * Terms that fields take before and not after, by the taxonomy that the fields name: those that are elsewhere now, or
- * that have others below them where a field takes leaves alone. What becomes of a term that is gone is asked where it goes.
+ * that have others below them where a field takes leaves alone. The removal of a term has its own question.
  */
 const lostTerms = onceFor(({ between, after }: ComparedModels): ReadonlyMap<string, readonly LostTerms[]> => {
   const lost = [...between.types.values()].flatMap((type) =>

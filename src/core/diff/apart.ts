@@ -1,6 +1,6 @@
 /**
  * Whether somebody said that a guess is wrong: of its subject altogether, or of this one guess alone.
- * @param apart what was stated: `tour.town`, or `tour.town=city`.
+ * @param apart the refused guess: `tour.town`, or `tour.town=city`.
  * @param address what the guess is about.
  * @param guess the guess: a new name, the address of a new place, another type.
  */

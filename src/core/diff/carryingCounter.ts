@@ -83,7 +83,7 @@ export function carryingCounter({ place, from, to, between, after }: Linked, by:
     const isBroken =
       converted.value === undefined
         ? comesToLack(from, to, { value, status })
-        : // What was wrong already is nothing that the change does, wherever in the new form it stands.
+        : // An old problem is no effect of the change, wherever it is in the new form.
           areNew(passed(value, status), passes(converted.value, status), ({ message }) => message);
 
     if (isBroken) return hit;

@@ -11,7 +11,7 @@ import { besideSent, sentIn } from './entriesSent.ts';
 import type { Parting } from './partings.ts';
 import { typesThatDiffer } from './typesThatDiffer.ts';
 
-/** Differences with those that belong together told as what they are together. */
+/** Differences in which related ones are combined. */
 export function combined(
   differences: readonly Difference[],
   partings: readonly Parting[],

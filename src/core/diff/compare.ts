@@ -31,7 +31,7 @@ export interface Comparison {
   readonly renamed: ModelDoc;
   /** Everything that differs, renames first, in a stable order. */
   readonly differences: readonly Difference[];
-  /** What was stated of renames and is not so. */
+  /** Stated renames that do not fit the models. */
   readonly misstated: readonly Misstated[];
   /** Moves that were stated and cannot be. */
   readonly misplaced: readonly Move[];
@@ -161,9 +161,9 @@ function field(
   ];
 }
 
-/** Options that bind entries together, or a field to others: what they mean is counted once values have their new shape. */
+/** Options that bind entries together, or a field to others: their effects are counted once values have their new shape. */
 const lateOptions = ['unique', 'when', 'eligible', 'inverse'] as const;
-/** Of a field that applies under a condition, whether it needs a value is asked of whole entries too. */
+/** Of a field that applies under a condition, whether it needs a value depends on whole entries. */
 const lateUnderCondition = [...lateOptions, 'required', 'mayBeEmpty'] as const;
 
 /** A field in its new shape, with those options as they were that would come or change with it. */
@@ -178,7 +178,7 @@ function withoutBounds(oldField: FieldDoc, newField: FieldDoc): FieldDoc {
   }, asJson(newField) as JsonObject);
   const read = readField(reshaped);
 
-  // What was allowed before may be none of the new shape's options: then all comes at once.
+  // The old options may not exist in the new shape: then all options change at once.
   if (read.field && read.mistakes.length === 0) return read.field;
   return newField;
 }

@@ -4,7 +4,7 @@ import { ownValue } from '../plain/json.ts';
 import { type Counter, countEntries, share } from './counter.ts';
 import { areNew, faults } from './fieldValues.ts';
 
-/** Entries whose values no longer fit because of what is around their fields, which themselves stay as they are. */
+/** Entries whose values no longer fit because of the surroundings of their fields, which stay the same. */
 export function contextCounter(between: Model, after: Model, isConcerned: (field: Field) => boolean): Counter {
   const perType = new Map(
     [...between.types].map(([name, { fields }]) => [

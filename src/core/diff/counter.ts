@@ -13,9 +13,9 @@ export interface Impact {
   readonly examples: readonly Example[];
   /** All of it in one sentence: "4 of 11 entries are longer; the longest, lighthouse/skerry-point, has 287". */
   readonly says: string;
-  /** Whether the step does by itself what has to be done to them: nothing is asked. */
+  /** Whether the step does everything by itself, without a question. */
   readonly isSettled?: true;
-  /** How the values say themselves that they are better carried over; what is counted is then that way. */
+  /** A better way to convert, as the values show; then this way is counted. */
   readonly way?: Way;
   /** A value and its new form, where values are converted: “21” as “PT21M”. */
   readonly carried?: string;

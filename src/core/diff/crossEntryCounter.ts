@@ -9,7 +9,7 @@ import type { ComparedModels } from './differences/define.ts';
 
 /**
  * Counts entries that come to break something which only shows when entries are seen together: all are checked against
- * both models, and what is found under the newer one alone is a hit: there, values have the shapes of the newer fields.
+ * both models, and a finding under the newer one alone is a hit: there, values have the shapes of the newer fields.
  * @param concerns which findings the difference is about.
  * @param among the types whose entries it could hit, where it hits none.
  */

@@ -30,7 +30,7 @@ import type { FieldPlace } from './fieldValues.ts';
 import type { Rating } from './rating.ts';
 
 /**
- * One way in which two models differ once what was renamed has its new name on both sides. A field inside an object is
+ * One way in which two models differ once renamed parts have their new names on both sides. A field inside an object is
  * named by its path: `hours.opens`.
  */
 export type Difference =

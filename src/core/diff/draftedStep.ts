@@ -33,7 +33,7 @@ const saySuggestion = ({ value, cel }: JsonObject): string => {
   return quote(value);
 };
 
-/** A step that takes something out of the model; what its entries lose is asked about. */
+/** A step that takes something out of the model; its losses are a question. */
 export function removeStep(
   address: string,
   impact: Impact | undefined,
@@ -54,7 +54,7 @@ export const askedOf = (address: string, { required }: Readonly<Record<string, J
   return ` \`${address}\` is required${required === 'published' ? ' once published' : ''}: give entries to which none comes one in a \`set\` step after this one.`;
 };
 
-/** What is asked where something that has values is gone: it may be a rename that was not recognised. */
+/** The question where a part with values is removed: it may be an unrecognised rename. */
 export const askWhetherLost = (address: string): NonNullable<DraftedStep['open']> => ({
   question: 'Are these to be lost?',
   how: `Yes: add \`answer: yes\`. No, it has another name: draft again with --renamed ${address}=newName; the rest of the file stays.`,

@@ -112,7 +112,7 @@ function saidByField(oldFields: Fields, newFields: Fields, other: Fields): strin
   return `has(${celOfField(name)})`;
 }
 
-/** What is lost of a type whose entries go elsewhere is only what stays behind. */
+/** A type whose entries go elsewhere loses only the entries that stay behind. */
 export function besideSent(difference: Difference, sent: readonly EntriesSent[], after: ModelDoc): Difference {
   if (difference.name === 'type-removed') {
     const away = sent.find(({ from }) => from === difference.type);

@@ -21,7 +21,7 @@ export interface Fit {
 
 /** What the entries say of the changes of a field of the older model, by its older name. */
 export interface Evidence {
-  /** How well its values would fit another field. @param most how many are asked. */
+  /** How well its values would fit another field. @param most the number of values compared. */
   readonly fit: (oldField: FieldPlace, newField: Field, context: Model['context'], most: number) => Fit | undefined;
   /** Some of its values that are texts. */
   readonly texts: (oldField: FieldPlace) => readonly string[];

@@ -14,7 +14,7 @@ import { isSameName, likeNames, nameReason, shared, unlike, type Weight, weigh }
 type NamedField = readonly [name: string, definition: FieldDoc];
 
 /**
- * How sure it is that one field became another: by names, shapes and options, and by the values where they were asked.
+ * How sure it is that one field became another: by names, shapes and options, and by compared values.
  * @param fitOf how well the values of the one fit the other.
  */
 export function likeFields(oldField: NamedField, newField: NamedField, fitOf: () => Fit | undefined): Weight {
@@ -25,7 +25,7 @@ export function likeFields(oldField: NamedField, newField: NamedField, fitOf: ()
 
   const alike = sameShape(a, b) ? likeInShape(oldField, newField) : likeInNames(oldField, newField);
   // What no value could make worth saying is not asked of them.
-  const isMade = b.kind === 'object' || b.kind === 'map'; // What stands inside may have other names as well.
+  const isMade = b.kind === 'object' || b.kind === 'map'; // Inner fields may have other names as well.
   if (isMade || alike.sure < leastToAsk(b)) return alike;
   return withValues(alike, fitOf(), oldField, newField);
 }
@@ -73,7 +73,7 @@ function likeItems([from, a]: NamedField, [to, b]: NamedField, part: string): We
 }
 
 /**
- * A likeness after the values were asked: where few would fit it is hardly one, unless the name is the same but for
+ * A likeness after comparing values: where few would fit it is hardly one, unless the name is the same but for
  * how it is written; where all fit a strict field it is more.
  */
 function withValues(

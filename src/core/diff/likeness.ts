@@ -67,7 +67,7 @@ export function pair(
 /** So much surer than its runner-up a pair has to be, not to be less sure because of it. */
 const clearMargin = 0.3;
 
-/** How sure a pair is beside what else one of its two could have been treated as and that nothing else takes. */
+/** How sure a pair is beside the other candidates that no other pair takes. */
 function besideRivals(
   weight: Weight,
   rivals: readonly { readonly name: string; readonly sure: number }[],

@@ -17,11 +17,11 @@ import { inNewNames, inOldNames, misstatedIn } from './statedRenames.ts';
  * Recognises what only got another name. Outer things come first (a type before its fields), and each rename is
  * carried out before the next is looked for, so that what mentions a renamed thing does not look changed.
  *
- * What is stated may call outer things by their old names or their new ones: `light.height=focalHeight` where `light`
+ * Statements may use the old or the new names of outer parts: `light.height=focalHeight` where `light`
  * became `lighthouse`.
  *
  * @param evidence what the values in the entries say, where these are known.
- * @returns the renames, the older model with all of them carried out, and what was stated of things that are not there.
+ * @returns the renames, the older model with all of them carried out, and stated renames of missing parts.
  */
 export function matchRenames(
   before: ModelDoc,
@@ -32,14 +32,14 @@ export function matchRenames(
   const matching = new Matching(before, after, stated, evidence);
   for (const find of orderedFinders) {
     matching.takeStated(find);
-    // What is sure is carried out before the rest is looked for: conditions that name it say the same then.
+    // Sure renames are applied before the search goes on, so that conditions that name them match.
     while (matching.takeSure(find));
   }
 
   return matching.result;
 }
 
-/** What was recognised of renames. */
+/** The recognised renames. */
 interface MatchedRenames {
   readonly renames: readonly RenameGuess[];
   readonly renamed: ModelDoc;
@@ -189,7 +189,7 @@ function fieldOf(rename: Rename): string | undefined {
   return rename.field;
 }
 
-/** The type, the kit or the field itself that a rename was made in, with the new name: what has the same goes together. */
+/** The type, the kit or the field itself that a rename was made in, with the new name: renames with the same source go together. */
 function source(rename: Rename, model: ModelDoc): string {
   const field = fieldOf(rename);
   if (field === undefined || !('type' in rename)) return addressOfRename(rename);

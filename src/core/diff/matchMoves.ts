@@ -24,7 +24,7 @@ export interface MoveGuess {
 interface StatedMoves {
   /** Moves that the architect stated. */
   readonly moves: readonly Move[];
-  /** Addresses of what is no move, however much it looks like one. */
+  /** Addresses of fields that were not moved, however much they look like it. */
   readonly apart: ReadonlySet<string>;
 }
 
@@ -34,7 +34,7 @@ const worthSaying = 0.7;
 /**
  * Recognises fields that only are elsewhere in their type: in an object, or in none any more. Outer fields come first,
  * and each move is carried out before the next is looked for, so that what stood inside goes along.
- * @returns the moves, the older model with all of them carried out, and what was stated and cannot be.
+ * @returns the moves, the older model with all of them carried out, and the stated moves that do not fit.
  */
 export function matchMoves(
   before: ModelDoc,

@@ -1,6 +1,6 @@
 import type { ReaderRating } from '../kinds/compatibility.ts';
 
-/** Why a difference is what it is to readers of the content, by its name. */
+/** The effect of a difference on readers, with its reason, by name. */
 const reasons: Readonly<Record<string, string>> = {
   renamed: 'they know it by its old name',
   moved: 'they look for it where it was',

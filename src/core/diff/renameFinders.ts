@@ -24,7 +24,7 @@ export type ValuesByField = (
   most: number,
 ) => Fit | undefined;
 
-/** What is known beside the two models while renames are looked for. */
+/** The facts beside the two models in a search for renames. */
 export interface Looking {
   readonly seen: ValuesByField;
   /** What somebody said to be neither renamed nor moved. */
@@ -111,7 +111,7 @@ function renamesInside(level: Level, fields: Fields, otherFields: Fields): reado
   });
 }
 
-/** So many values are asked in all, among fields that are beside each other: the more pairs, the fewer of each. */
+/** The number of values compared among sibling fields: the more pairs, the fewer of each. */
 const mostAsked = 20_000;
 
 /** Renames among fields that are beside each other. */

@@ -18,7 +18,7 @@ export interface StatedRenames {
 export interface Misstated {
   readonly rename: Rename;
   readonly missing: 'before' | 'after';
-  /** What there is instead. */
+  /** The existing names. */
   readonly names: readonly string[];
 }
 
@@ -32,7 +32,7 @@ export function misstatedIn(rename: Rename, before: ModelDoc, after: ModelDoc): 
   return { rename, missing: 'after', names };
 }
 
-/** A rename with what stands around it called as it is after some others: a type, a taxonomy, an object. */
+/** A rename with its surroundings named as after some other renames: a type, a taxonomy, an object. */
 export const inNewNames = (rename: Rename, done: readonly RenameGuess[]): Rename =>
   done.reduce((renamed, { rename: outer }) => renameAround(renamed, outer), rename);
 
@@ -112,7 +112,7 @@ export function withMove({ renames, moves }: Stated, next: Move): Stated {
   return { renames, moves: last.from === last.to ? otherMoves : [...otherMoves, last] };
 }
 
-/** Where a renamed thing stands now, in the names that what is around it had before. */
+/** The new place of a renamed part, with the old names of its surroundings. */
 const nowCalled = ({ what: category, from, to }: Rename): string => {
   if (category !== 'field') return to;
   return beside(from, to);

@@ -4,7 +4,7 @@ export interface AssetFacts {
   readonly media: string | undefined;
   /** By its name. */
   readonly named: string | undefined;
-  /** That a symbolic link is there, which is never followed; nothing else is known of it then. */
+  /** That it is a symbolic link, which is never followed; no other facts are known then. */
   readonly isLink?: true;
   /** In bytes. */
   readonly size: number;

@@ -22,7 +22,7 @@ const noneOf = ({ common }: Field): JsonObject => {
 
 /**
  * The entries of a type as JSON Schema (draft 2020-12): their shape, as far as it can be stated of one entry alone. Labels
- * become titles, help texts descriptions. What is required once published is required of entries that are.
+ * become titles, help texts descriptions. Fields required once published are required in published entries.
  * @param stores what each store calls what every entry has, and fields, where it calls them otherwise.
  * @param isOfFiles whether it is for files as people write them: in Markdown the body stands below what a schema looks at.
  */
@@ -170,7 +170,7 @@ function singleSchema(field: Field, model: Model): JsonObject {
   };
 }
 
-/** A group of keys that are data: what they are is stated of their names. */
+/** A group of keys that are data: the keys have a schema. */
 function mapSchema({ fields, options }: Field, model: Model): JsonObject {
   const [keys, value] = [fields.get('keys'), fields.get('value')];
   return compact({

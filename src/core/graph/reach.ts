@@ -101,7 +101,7 @@ export interface PublishingOrder {
 }
 
 /**
- * What has to be published before an entry can be, in order: what others point at comes first. Entries that point at
+ * What has to be published before an entry can be, in order: targets come first. Entries that point at
  * each other in a circle form one step. (Tarjan's strongly connected components, without recursion.)
  * @param currentTime the moment (RFC 3339) of publishing.
  */

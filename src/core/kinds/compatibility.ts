@@ -94,7 +94,7 @@ export const condition: Compatibility = {
 /** An option that no value depends on. */
 export const presentation: Compatibility = { direction: () => 'presentation' };
 
-/** An option whose change is wider or narrower by what it is set to. */
+/** An option whose value decides whether a change is wider or narrower. */
 export const byValue = (direction: (after: Json | undefined) => Direction): Compatibility => ({
   direction: (_before, after) => direction(after),
 });

@@ -19,7 +19,7 @@ export const textConversions = {
 };
 
 /**
- * Prepares a closed list to be asked which members a text means: by their names, or by their labels in any case, in the
+ * Prepares the search for the members of a closed list that a text means: by their names, or by their labels in any case, in the
  * order of the list.
  */
 export function membersMeant(

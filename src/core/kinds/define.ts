@@ -35,7 +35,7 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   readonly mistakes?: (options: O, context: ModelContext, home: Home) => Iterable<OptionMistake>;
   /** Compiles the options into a check of one value. */
   readonly check: (options: O, context: ModelContext) => (value: Json, report: Report) => void;
-  /** What it means that an option changes: for the entries that exist and for readers of the content. */
+  /** The effect of a changed option on entries and on readers. */
   readonly changed: { readonly [K in keyof S]-?: Compatibility };
   /** A value as it says the same once the options are others, where it is written otherwise then. */
   readonly rewritten?: (value: Json, before: O, after: O) => Json;
@@ -68,7 +68,7 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
     /** The term that a value is, with its taxonomy. */
     readonly of: (value: Json, options: O) => { readonly taxonomy: string; readonly term: string } | undefined;
   };
-  /** For kinds whose options or values name other things: what they are after one of these got another name. */
+  /** For kinds whose options or values name other parts: the options and values after a rename. */
   readonly renamed?: {
     readonly options: (options: O, rename: Rename, home: Home) => O;
     /** The options are those from before. */

@@ -37,7 +37,7 @@ export const json = defineKind({
     const validate = schema === undefined ? undefined : validatorOf(schema as Json);
     return (value, report) => {
       const length = jsonLength(value);
-      // What is too long anyway is not held against a schema, which may look at each two of its items.
+      // A value that is too long is not checked by the schema, which may compare each two items.
       if (length <= max) validate?.(value, report);
       else report('too-long:json', { size: length, bound: max }, { limit: max });
     };

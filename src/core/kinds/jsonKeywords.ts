@@ -147,7 +147,7 @@ const keywords: ReadonlyMap<string, Judge> = new Map(
     readOnly: truth,
     writeOnly: truth,
     examples: must(isList, 'a list of values'),
-    // Said in other dialects, and harmless: only what is not known at all may be a slip of the pen.
+    // Known in other dialects, and harmless: only an unknown keyword may be a slip of the pen.
     example: anything,
   } satisfies Record<string, Judge>),
 );

@@ -110,7 +110,7 @@ export const keywordOf = (keyword: string, error: string): string => {
 export const hasKeyPatterns = (schema: Json): boolean => JSON.stringify(schema).includes('"patternProperties"');
 
 /**
- * A safe schema in which what is stated of keys that match a pattern is stated of those keys of a value that do: the same
+ * A safe schema in which the rules for keys that match a pattern become rules for the keys of a value: the same
  * to every other keyword.
  */
 export function withKeysOf(schema: Json, value: Json, visits: Visits): Json {
@@ -153,7 +153,7 @@ function gatherKeys(value: Json, keys: Set<string>): void {
     }
 }
 
-/** A value whose objects inherit nothing: the validator would take what they inherit (`constructor`) for keys of theirs. */
+/** A value whose objects inherit nothing: the validator would take inherited keys (`constructor`) for their own. */
 export function bare(value: Json): Json {
   if (isList(value)) return value.map(bare);
   if (!isObject(value)) return value;

@@ -4,7 +4,7 @@ import { condition } from './compatibility.ts';
 import { defineKind, wrongShape } from './define.ts';
 
 /**
- * Several values that belong together and mean nothing alone, each its own field kind. What is in them is read,
+ * Several values that belong together and mean nothing alone, each its own field kind. Their content is read,
  * checked and compared field by field by anyone who reads, checks and compares fields.
  */
 export const object = defineKind({

@@ -30,7 +30,7 @@ export interface TextShape {
   readonly is: 'text';
   /** The standard that it is written by: RFC 3339, sections 5.6. */
   readonly format?: 'date' | 'date-time' | undefined;
-  /** What it says beyond that, where a standard that programs share has no name for it. */
+  /** The meaning, if no shared standard has a name for it. */
   readonly says?: 'time of day' | 'length of time' | 'local date-time' | undefined;
   /** The first and the last that may stand, of a text that says when. */
   readonly earliest?: string | undefined;

@@ -4,7 +4,7 @@ import { FieldStatistics, type GatheredValues } from './fieldStatistics.ts';
 import { Gates, type GatheredGates } from './gates.ts';
 import { type GatheredIds, IdStatistics, Ids } from './ids.ts';
 
-/** So many entries of a type are kept as they are, to see what is made of what. */
+/** So many entries of a type are kept as they are, to see which fields are made from others. */
 const sampled = 200;
 
 /** Statistics of the entries of a type: plain data. */

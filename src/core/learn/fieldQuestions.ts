@@ -25,7 +25,7 @@ export function kindAsked({ definition, reason, doubt }: Value, common: JsonObje
 /** Where so few lack a value, all may have to have one. */
 const fewLack = 0.1;
 
-/** Whether what nearly all have is asked of all. */
+/** Whether a field that nearly all entries have becomes required. */
 export function requiredAsked({ holders, filled }: FieldStatistics, isRequired: boolean): readonly WordlessQuestion[] {
   const missing = holders - filled;
   if (holders < enough || missing === 0 || missing > fewLack * holders) return [];

@@ -32,7 +32,7 @@ export class FieldStatistics {
   lists = 0;
   singles = 0;
   items = { least: Number.POSITIVE_INFINITY, most: 0 };
-  /** Single values, by what they are: items of lists each. */
+  /** Single values by their types; each item of a list counts. */
   texts = 0;
   integers = 0;
   decimals = 0;

@@ -35,7 +35,7 @@ import {
 
 /**
  * The model that a JSON Schema (draft 4 to 2020-12) or an OpenAPI document (2 to 3.1) says: a type for the object that it
- * describes, or of a document the schemas that nothing else is made of. Nothing is fetched from the network.
+ * describes, or of a document the schemas that no other schema contains. Nothing is fetched from the network.
  * @param name what the type is called that the schema itself does not name.
  * @param load reads a file beside it that it refers to.
  */
@@ -223,7 +223,7 @@ class SchemaReader {
 
     const circlesBefore = this.#circles;
     const combined = this.#wholeAnew(schema, path);
-    // What was left out since it leads in a circle depends on where one comes from.
+    // The part left out of a circle depends on the start.
     if (this.#circles === circlesBefore) this.#wholes.set(schema, combined);
     return combined;
   }
@@ -296,7 +296,7 @@ class SchemaReader {
     return fields;
   }
 
-  /** What it means of a property that it has to be there: nothing where nothing may be there, and a list may be empty. */
+  /** The meaning of a required property: none if null is allowed; a list may be empty. */
   #need(property: JsonObject, { many }: JsonObject): JsonObject {
     const combined = this.#whole(property, []);
     const choices = list(combined.anyOf ?? combined.oneOf).filter(isObject);

@@ -13,7 +13,7 @@ interface Behind {
   readonly present: number[];
 }
 
-/** What was seen of a key whose values are few, by value. */
+/** Statistics of a key with few values, by value. */
 type Gate = Map<Word, Behind>;
 
 /** Statistics of keys and those beside them: plain data. */
@@ -120,7 +120,7 @@ export class Gates {
   }
 
   /**
-   * @param key what is there only sometimes.
+   * @param key a key that only some entries have.
    * @param gates keys that every entry has, by which others may be reported: those of words, and those that say yes or no.
    * @param tolerated so large a share of entries may be otherwise.
    */

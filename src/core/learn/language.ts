@@ -10,7 +10,7 @@ const [partLength, mostParts, leastText] = [1500, 12, 80];
 /** So large a share of the parts has to be in one language. */
 const agreeing = 0.6;
 
-/** What is in a text and in no language: markup, addresses, digits. */
+/** The parts of a text without language: markup, addresses, digits. */
 const noWords = /<[^>]*>|https?:\S+|[\d#*_|`[\](){}=/\\]+/gu;
 
 /** Scripts that write no blanks between words. */

@@ -105,7 +105,7 @@ const isAlwaysThere = ({ holders, filled, emptyTexts }: FieldStatistics, { kind 
 const isAlsoSeveral = ({ lists, items }: FieldStatistics, { definition, against }: Value): boolean =>
   lists > 0 && items.most > 1 && against === 0 && ['choice', 'term', 'reference'].includes(String(definition.kind));
 
-/** Whether values lead to entries of the own type: what stands above all others leads nowhere, and is not odd. */
+/** Whether values lead to entries of the own type: a value at the top leads nowhere, and is no exception. */
 const isTop = ({ kind, to }: JsonObject, { above }: Learning): boolean =>
   kind === 'reference' && above !== undefined && [to].flat().some((type) => `${type}.` === above);
 
@@ -197,7 +197,7 @@ function objectOf(statistics: FieldStatistics, learning: Learning): Value {
   return value({ kind: 'object' }, `${count(statistics.objects, 'object')} with the same keys`, against, fields);
 }
 
-/** What is where no field has an address: nothing is stated or asked of it, and nothing is a term. */
+/** Learning without addresses: no statements, no questions, no terms. */
 const aside = (learning: Learning): Learning => ({ ...learning, above: undefined, taxonomyOf: () => undefined });
 
 /** A group whose keys are data: the value under all of them together. */
@@ -213,7 +213,7 @@ function mapOf(statistics: FieldStatistics, learning: Learning): Value {
   const against = statistics.count - statistics.objects;
   const reason = `${count(statistics.objects, 'object')} whose keys are data, ${statistics.any ? 'more than ' : ''}${keys} of them`;
 
-  // What holds nothing that is known is any JSON.
+  // A value without known parts is any JSON.
   if (rest.kind === 'json' && rest.many === undefined) return value({ kind: 'json' }, reason, against);
   return value({ kind: 'map', keys: { kind: 'text' }, value: rest }, reason, against);
 }

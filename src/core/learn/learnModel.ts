@@ -87,7 +87,7 @@ function spokenLanguages(
 const textsOf = ({ sample }: TypeStatistics): readonly string[] =>
   sample.flatMap(({ values, prose = '' }) => [prose, ...textsIn(values)]);
 
-/** Whether what stands under a key is what every entry can have of itself; also where nothing is there. */
+/** Whether the values of a key fit a built-in fact; also without values. */
 function isFact(fact: (typeof facts)[number], types: readonly TypeStatistics[]): boolean {
   const key = builtInKeys()[fact];
   return types.every(({ keys }) => {
@@ -219,7 +219,7 @@ function asListed(statistics: FieldStatistics, lists: FieldStatistics | undefine
 /** An item of more words is a part of a sentence; so are all where so large a share is, and few stand again. */
 const [itemWords, clauseShare] = [3, 0.5];
 
-/** Whether what stands around separators are parts of sentences: `Bring boots; the path is wet`. */
+/** Whether the parts between separators are clauses: `Bring boots; the path is wet`. */
 function areClauses({ text: { counts, some }, texts }: FieldStatistics): boolean {
   const items = counts ? [...counts.keys()] : some;
   const long = items.filter((item) => item.trim().split(/\s+/u).length > itemWords);

@@ -109,7 +109,7 @@ function comment(node: unknown, fields: readonly LearntField[]): void {
   }
 }
 
-/** Uncertain parts, with what is to be written where it is otherwise. */
+/** Uncertain parts, with the text to write instead. */
 function openText({ asks, answers: [openAnswer, ...rest] }: OpenQuestion): string {
   const words = rest.map(({ as, says: definition }) => {
     if (!definition) return as === 'required' ? '`required: true`' : `without \`${openAnswer.as}\``;

@@ -8,8 +8,8 @@ import type { WrittenKind } from './textStatistics.ts';
 import type { LearntField } from './value.ts';
 
 /**
- * Whether what was counted proves that entries obey the model that was learnt from them, so that nobody need look at each of
- * them again. It says so only of what is counted exactly: of what it cannot tell, such as values by language, it says no, and
+ * Whether the counts prove that all entries obey the learnt model, so that nobody need look at each of
+ * them again. Only exact counts prove it: values by language, for example, do not, and
  * a check has to.
  */
 export function isProven(model: LearntModel, seenEntries: EntryStatistics): boolean {
@@ -36,7 +36,7 @@ function obeys({ name, fields }: LearntType, { keys, prose }: TypeStatistics, te
   });
 }
 
-/** Whether all that say what becomes of them are published: a draft could be pointed at by one that is. */
+/** Whether all entries with a status are published: a draft could be pointed at by one that is. */
 const isPublished = ({ holders, filled, text }: FieldStatistics): boolean =>
   holders === filled && text.counts?.get('published') === filled;
 
@@ -78,7 +78,7 @@ type Proof = (statistics: FieldStatistics, field: LearntField, around: ProofCont
 const isWritten: Proof = ({ text, count }, { definition }) =>
   text.written.get(definition.kind as WrittenKind) === count;
 
-/** Whether texts are no longer than their field allows, which says nothing else of them. */
+/** Whether texts are no longer than their field allows, without other options. */
 const areShort = (
   { text, texts, count }: FieldStatistics,
   { max = Number.POSITIVE_INFINITY, pattern }: JsonObject,

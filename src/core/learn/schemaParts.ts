@@ -49,7 +49,7 @@ export const list = (value: Json | undefined): readonly Json[] => {
   return [];
 };
 
-/** What stands under the keys of an object whose keys are data. */
+/** The values of an object whose keys are data. */
 export function mapValue({ additionalProperties, patternProperties }: JsonObject): JsonObject | undefined {
   if (isObject(additionalProperties)) return additionalProperties;
   const [only, ...rest] = Object.values(object(patternProperties));

@@ -33,7 +33,7 @@ export function textOf(name: string, statistics: FieldStatistics, learning: Lear
 /** Of values that stand less often than this, on average, it is not sure that no others come. */
 const surelyOften = 2 * often;
 
-/** What texts may be as well as what they are treated as. */
+/** The other kinds that texts could be. */
 function doubtOf(texts: Texts, value: Value): Doubt | undefined {
   const doubts = [writtenOtherwise, pointingElse, noChoices, noReferences, choicesElse, choicesBesideBlanks].flatMap(
     (doubting) => doubting(texts, value) ?? [],

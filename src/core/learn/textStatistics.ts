@@ -64,7 +64,7 @@ interface TextSums extends Readonly<Record<(typeof counted)[number], number>> {
   readonly ids: Float64Array | undefined;
 }
 
-/** Statistics of texts, as plain data: few different ones are only counted, of more it is summed up what they look like. */
+/** Statistics of texts, as plain data: few different ones are only counted, of more, their forms are summed up. */
 export type GatheredTexts = { readonly counts: ReadonlyMap<string, number> } | { readonly sums: TextSums };
 
 /** What texts are like. */

@@ -47,7 +47,7 @@ export interface Value {
   readonly doubt?: Doubt;
 }
 
-/** That values may be something else than what they are treated as. */
+/** That values may be of another kind than the learnt one. */
 export interface Doubt {
   readonly asks: string;
   readonly others: readonly Value[];
@@ -68,7 +68,7 @@ export interface LearntField {
   readonly questions: readonly OpenQuestion[];
 }
 
-/** Fields with those inside them, by their paths below what they are in. */
+/** Fields with those inside them, by their paths below their holder. */
 export const fieldsBelow = (
   fields: readonly LearntField[],
   above = '',
@@ -84,7 +84,7 @@ export interface OpenQuestion {
   readonly asks: string;
   /** The different texts that are there, where they are few. */
   readonly words: readonly string[];
-  /** What can be stated: first what is taken as long as nothing is. */
+  /** The possible answers; the first is the default. */
   readonly answers: readonly [OpenAnswer, ...OpenAnswer[]];
 }
 

@@ -61,19 +61,19 @@ const openedIn = (field: Field): readonly string[] =>
     return [];
   });
 
-/** What is known of an entry while its cells are filled. */
+/** Facts about an entry for filling its cells. */
 interface Within {
   readonly type: Type;
   readonly fields: JsonObject;
   readonly model: Model;
 }
 
-/** What an entry has in a column; of what is in objects of a list, all of it. */
+/** The value of an entry in a column; for objects in lists, all values. */
 export function cellIn(column: Column, entry: Entry, { type, fields, model }: Within): Json | undefined {
   const { name, fieldIn } = column;
   if (column === titleColumn) return titleRead(entry, type, model);
   if (fieldIn(entry.type)) {
-    // What is in no object has one holder, the entry itself.
+    // An outer field has one holder, the entry itself.
     if (!name.includes('.')) return ownValue(fields, name);
 
     const values = holdersOf(type, name, fields).flatMap((holder) => {

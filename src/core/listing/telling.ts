@@ -21,7 +21,7 @@ const isTold = ({ kind }: Field): boolean => kind.glance > 0;
 /**
  * Of the columns that may tell something those that do, the most telling first: what names entries, the requested part,
  * then by how many have a value and how much these differ.
- * @param rows what is in each column, by name, for some of the entries.
+ * @param rows the cells by column, for some entries.
  */
 export function mostTelling(
   columns: readonly Column[],

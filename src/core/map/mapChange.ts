@@ -21,7 +21,7 @@ export interface FieldMove {
   readonly to: string;
 }
 
-/** What is the same under another name, or in another place. */
+/** Parts with another name or another place. */
 interface SameAs {
   readonly renames: readonly Rename[];
   readonly moves: readonly FieldMove[];

@@ -61,7 +61,7 @@ export function draftSteps(
 }
 
 /**
- * The steps with one question for each field that is kept once and used in many types: the first asks, and what it is
+ * The steps with one question for each field that is kept once and used in many types: the first asks, and its answer is
  * answered goes for the others.
  */
 function askedOnce(drafted: readonly DraftedStep[], after: ModelDoc): readonly DraftedStep[] {
@@ -149,7 +149,7 @@ export interface DraftHead {
   /** How the two models are called by people: `revision 1`, `the working files`. */
   readonly fromName: string;
   readonly toName: string;
-  /** What was stated to be neither renamed nor moved. */
+  /** Refused renames and moves. */
   readonly apart?: readonly string[] | undefined;
 }
 

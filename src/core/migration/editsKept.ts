@@ -21,7 +21,7 @@ export interface EditedEntry {
   readonly edited: Entry;
 }
 
-/** What is done to an entry as it was before, so that it keeps later edits. */
+/** The operations on an old entry that keep later edits. */
 export interface EditsKept {
   readonly operations: readonly Operation[];
   /** The fields, by their older names, that are kept as they were edited. */
@@ -31,9 +31,9 @@ export interface EditsKept {
 }
 
 /**
- * Works out what an entry was before a migration, with later edits. Both what the migration left and what it
+ * Works out what an entry was before a migration, with later edits. Both the result of the migration and the edited entry
  * became are undone by the inverse steps: where the two differ, somebody edited it, and that is done to the entry as
- * it was. So what nobody touched is what it was, whatever its inverse would make of it.
+ * it was. So untouched values keep their old form, whatever the inverse would make of them.
  * @param back the inverse steps, planned over the newer model.
  */
 export function editsKept({ before, after, edited: entry }: EditedEntry, back: Plan, look?: Look): EditsKept {
@@ -66,8 +66,8 @@ export function editsKept({ before, after, edited: entry }: EditedEntry, back: P
 
 /**
  * What an entry says and the way back does not: values that make no difference afterwards, and of which no step
- * says that it loses them. Steps that see all entries put them into others, and these are what they were.
- * @param beside the entry without what is asked about: as a run left it, or without any value where it came since.
+ * says that it loses them. Steps that see all entries put them into others, which are restored.
+ * @param beside the entry without the edits: as a run left it, or without any value where it came since.
  */
 function unsaidIn(edited: Entry, beside: Pick<Entry, 'values' | 'prose'>, back: Plan, look?: Look): readonly Loss[] {
   const signature = (entry: Entry): string => {
@@ -95,7 +95,7 @@ function unsaidIn(edited: Entry, beside: Pick<Entry, 'values' | 'prose'>, back: 
   ];
 }
 
-/** What was edited of what every entry has: its status, its dates. */
+/** Edits of built-in facts: the status, the dates. */
 const builtInEdits = (
   after: Entry,
   edited: Entry,

@@ -19,7 +19,7 @@ export function changesBetween(
   return carriedElsewhere(changesIn([], before, after));
 }
 
-/** Changes in which what is gone from one place and has come into another, deeper or less deep, is one change. */
+/** Changes in which a value that moved to another depth is one change. */
 function carriedElsewhere(changes: readonly EntryChange[]): readonly EntryChange[] {
   if (!changes.some(isGone)) return changes;
 

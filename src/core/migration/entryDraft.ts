@@ -105,7 +105,7 @@ export class EntryDraft {
     this.operations.push(...operations);
   }
 
-  /** Puts what is at some keys into another place. @param after fields after which a new one is placed. */
+  /** Puts the values of some keys into another place. @param after fields after which a new one is placed. */
   carry(from: readonly string[], to: readonly string[], after: readonly string[], inside: Path = []): void {
     const value = valueAt(at(this.fields, inside), from);
     if (value === undefined) return;
@@ -181,7 +181,7 @@ export class Holder {
     return this.draft.get(key);
   }
 
-  /** The value of a field that stands here; `undefined` where what is there counts as none. */
+  /** The value of a field that stands here; `undefined` where the value counts as none. */
   valueOf(field: Field): Json | undefined {
     return countedValue(field, ownValue(this.keys(), keyOfField(field.name)));
   }
@@ -213,7 +213,7 @@ export class Holder {
   /**
    * Notes that a value cannot be carried on.
    * @param inside where it stands: at a key, or somewhere inside the existing content.
-   * @param becomes what is put instead of it, if anything is.
+   * @param becomes the replacement, if there is one.
    */
   note(inside: Path, value: Json, reason: string, becomes?: Json): void {
     const path = [...this.path, ...inside];

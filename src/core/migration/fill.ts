@@ -133,7 +133,7 @@ export function compileCondition(
 }
 
 interface Place extends Pick<StepContext, 'knownNames'> {
-  /** The field whose values are computed: what is in an object sees that object. */
+  /** The field whose values are computed: a nested field sees its object. */
   readonly field: string;
   /** The key of the step that holds the expression. */
   readonly key: string;

@@ -9,7 +9,7 @@ import type { KnownPlaces } from './step.ts';
 
 /**
  * The steps that take a migration back: the inverse of each, the last first. Where they do not lead to exactly the older
- * model, since what a step lost of it is not said again by its inverse, what is left is restated behind them.
+ * model, since what a step lost of it is not said again by its inverse, the rest is restated after them.
  * @param from the model that the steps start from; they were planned over it before.
  */
 export function inverseSteps(
@@ -29,7 +29,7 @@ export function inverseSteps(
   const modelReached = read.reduce((model, { kind, data }) => kind.model(data, model), reached);
   if (!firstDivergence(modelReached, from)) return read;
 
-  // What is the same by its name is intended to be the same: nothing is a rename any more.
+  // Equal names are the same part: no rename is guessed any more.
   const rest = draftSteps(
     compare(modelReached, from, { renames: [], apart: everyAddress(modelReached) }),
     from,

@@ -35,14 +35,14 @@ export interface Wrong {
 
 /** What a machine can do about it: one of some values in the place of another, or another name for a key. */
 export interface Mend {
-  /** Whether it is beyond doubt; if not, a person is asked. */
+  /** Whether it is sure; if not, a person decides. */
   readonly isSure: boolean;
   readonly before: Json | undefined;
   /** What may be put there, the most likely first; of a key that gets another name, that name. */
   readonly choices: readonly Json[];
   /** Whether it is the key that is wrong, and not the value under it. */
   readonly isKey: boolean;
-  /** What is done to the entry where one of them is chosen. */
+  /** The operations for a chosen value. */
   readonly operations: (choice: Json) => readonly Operation[];
 }
 
@@ -152,7 +152,7 @@ function slip(
   return { isSure: isSlip(typed, near, candidates), choices: [near] };
 }
 
-/** What is suggested for findings, by their names, from the data that their words are made from. */
+/** Suggestions for findings by name, from the data of their words. */
 const suggestions: { readonly [F in FindingName]?: Suggest } = {
   'unknown-field': ({ path, data, entry, model }) => {
     const { near, fields } = data as { readonly near?: string; readonly fields?: readonly string[] };
@@ -235,7 +235,7 @@ const fieldAt = ({ types }: Model, type: string, path: Path): Field | undefined 
   return holder && fieldNamed(holder, path.filter((part) => typeof part === 'string').join('.'));
 };
 
-/** Whether a value could be in another field of its entry: what is called otherwise may be something else. */
+/** Whether a value could be in another field of its entry: another name may mean another fact. */
 function fits(value: Json | undefined, path: Path, { entry, model }: Pick<FindingPlace, 'entry' | 'model'>): boolean {
   const field = fieldAt(model, entry.type, path);
   if (!field) return builtInByKey().has(String(path.at(-1)));

@@ -70,7 +70,7 @@ export function takeAlong(step: MoveAlong, { before, after, orderOf }: StepConte
   const places = placesBefore(orderOf(target.type, target.field), target.field);
   /** The value that comes to each entry of the other type, or of each entry that is pointed at. */
   const coming = new Map<string, Json>();
-  /** The entries of the other type, where the value goes to what is pointed at. */
+  /** The entries of the other type, where the value goes to the target. */
   const targets = new Set<string>();
   /** What the entries of the other type point at, where the value goes to what points. */
   const pointing: (readonly string[])[] = [];

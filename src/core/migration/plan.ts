@@ -25,7 +25,7 @@ export interface Plan {
 interface Stage {
   readonly step: MigrationStep;
   readonly take: Taking;
-  /** What has to be shown all entries before it is treated as the first, if it has to. */
+  /** The step that has to see all entries before the first changes, if there is one. */
   readonly all: TakingAll | undefined;
   /** The model before it. */
   readonly before: Model;

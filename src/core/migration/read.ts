@@ -16,7 +16,7 @@ export interface Migration {
   /** The hash of the model that they obey after. */
   readonly to: string;
   readonly steps: readonly MigrationStep[];
-  /** Addresses of what was stated to be neither renamed nor moved, however much it looks like it. */
+  /** Addresses of refused renames and moves. */
   readonly apart: readonly string[];
 }
 

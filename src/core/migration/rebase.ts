@@ -23,7 +23,7 @@ interface LaidStep {
 }
 
 /**
- * Lays steps over a model to which other steps led: what these renamed or moved is called as it is now, what they did
+ * Lays steps over a model to which other steps led: renamed and moved parts get their new names, steps already done
  * as well is left out, and what does not go together with them is named.
  * @param otherSteps the steps that led there.
  */

@@ -24,7 +24,7 @@ interface Block {
 
 /**
  * The steps of a migration that was drafted anew, each as its file has it where it still says the same: with its answers
- * and its comments. What was decided of a step that is another one now is kept, and asked about again. Steps that
+ * and its comments. Decisions for a changed step are kept, and asked about again. Steps that
  * only set values were added by hand, and stay behind those that they stood behind.
  * @returns the text of all steps.
  */
@@ -51,7 +51,7 @@ export function redraftedSteps(written: WrittenStep, drafted: readonly DraftedSt
   return [...texts, ...unused.map(({ lines }) => lines)].join('\n');
 }
 
-/** Whether a step asks something now that nobody was asked before, and nobody decided. */
+/** Whether a step has a new question without an answer. */
 const isNewlyAsked = ({ open }: DraftedStep, { step: { open: before, answered, data } }: Block): boolean =>
   open !== undefined &&
   before === undefined &&

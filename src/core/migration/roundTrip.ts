@@ -84,7 +84,7 @@ export class RoundTrip {
     }
   }
 
-  /** All were shown. @returns what has to be shown once more: each number stands for one round of all entries. */
+  /** All were shown. @returns the rounds to show once more: each number stands for one round of all entries. */
   seen(): readonly number[] {
     this.#back = this.#planned({ sent: (from, to) => this.#sent.get(`${from} ${to}`) ?? [] });
     this.#look = lookInto(this.#values, this.#plan.after.context.acceptedAs);
@@ -106,7 +106,7 @@ export class RoundTrip {
     return this.#back;
   }
 
-  /** Takes an entry back from what it became, and compares. */
+  /** Takes an entry back, and compares. */
   takeBack(entry: Entry, { draft, newEntries: _ }: Migrated): TakenBack {
     const type = this.#plan.before.types.get(entry.type);
     const oldFields = fieldsOf(entry, type);

@@ -67,19 +67,19 @@ export interface TakingAll {
 type Written<S extends z.ZodRawShape> = Readonly<z.output<z.ZodObject<S>>>;
 
 interface Definition<S extends z.ZodRawShape> {
-  /** The first key of the step; what it holds is the address the step is about. */
+  /** The first key of the step; its value is the address of the step. */
   readonly verb: string;
   /** One line for anyone who reads a migration for the first time. */
   readonly about: string;
   readonly shape: S;
   /** What the step does, in a sentence: a migration is read aloud by it. */
   readonly say: (step: Written<S>) => string;
-  /** The address that what it is about has afterwards, where that is another one. */
+  /** The new address of its subject, if it changes. */
   readonly leadsTo?: (step: Written<S>) => string;
   /** The keys beside the verb that hold addresses, too. */
   readonly addresses?: readonly (keyof S & string)[];
   /**
-   * Of a step that is guessed from what is gone and new parts: the guess as `apart` names it. Where it is wrong, the steps are
+   * For a step guessed from removed and new parts: the guess as `apart` names it. Where it is wrong, the steps are
    * worked out anew without it, and another guess about the same thing may be right.
    */
   readonly guess?: (step: Written<S>) => string;
@@ -98,7 +98,7 @@ interface Definition<S extends z.ZodRawShape> {
    */
   readonly entries?: (step: Written<S>, context: StepContext) => Taking | TakingAll;
   /**
-   * The steps that take it back, in their order: on the model what is left open may be restated behind them, on entries
+   * The steps that take it back, in their order: on the model the rest may be restated after them, on entries
    * all that it did not lose is as it was.
    */
   readonly inverse: (step: Written<S>, sides: Sides) => readonly JsonObject[];

@@ -17,11 +17,11 @@ export interface ConversionOutcome {
   readonly lost: readonly { readonly item: Json; readonly why: string }[];
 }
 
-/** What is done on the way of a value from one definition to another. */
+/** The options of converting a value to another definition. */
 export interface ConversionContext {
-  /** What stands between the items of a text that becomes a list. */
+  /** The separator of a text that becomes a list. */
   readonly separator?: Separator | undefined;
-  /** What is put between the items of a list that becomes one text. */
+  /** The separator of a list that becomes one text. */
   readonly joint?: string | undefined;
   /** The field inside an object that a value becomes, or that is kept of the object. */
   readonly inside?: string | undefined;
@@ -34,7 +34,7 @@ export interface ConversionContext {
 /**
  * Compiles how values get from one definition of a field to another: by kind, from one to many and back, and from one
  * language to several and back. What does not differ by language becomes the main language's value.
- * @param by what is done beside what the kinds do.
+ * @param by the work beside the conversions of kinds.
  */
 export function converter(
   oldField: Field,

@@ -36,7 +36,7 @@ type Edits = ReadonlyMap<string, readonly Edit[]>;
 
 /**
  * The edits by which the files of a model call something by another name, and mention it so. What a file does not say in
- * a way that is understood here is left as it is: read the files again, and see whether they say what was intended.
+ * a way that is understood here is left as it is: read the files again, and compare their meaning with the intended one.
  * @param renames the rename, and the same wherever else the field arrives.
  * @returns by file, in the order in which they are made.
  */
@@ -102,7 +102,7 @@ function editsBetween(before: ModelDoc, after: ModelDoc, { placesOf, dataOf }: W
       'was' in change ? [{ ...change, path: [...change.path, 'extends'] }] : [],
     ),
   ];
-  // What is stated is changed first, and keys from the inside out: until then each is where it stood.
+  // Values change first, then keys from the inside out, so that each is still in its place.
   const ordered = [
     ...changes.filter((change) => 'was' in change),
     ...changes.filter((change) => 'to' in change).toSorted((a, b) => b.path.length - a.path.length),
@@ -153,7 +153,7 @@ function* editsAt(data: Json, path: Path, change: Change): Iterable<Edit> {
   } else if (current !== undefined) yield* rewritten(path, current, change.was, change.is);
 }
 
-/** Edits of what is written somewhere, shorter perhaps than in the normal form: `to: keeper` for `to: [keeper]`. */
+/** Edits of a text that may be shorter than the normal form: `to: keeper` for `to: [keeper]`. */
 function* rewritten(path: Path, current: Json, before: Json, after: Json): Iterable<Edit> {
   if (equal(before, after)) return;
   if (isList(before) && isList(after) && before.length === after.length) {

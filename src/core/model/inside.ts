@@ -79,7 +79,7 @@ export function sayNoKit(
   };
 }
 
-/** @param from what it arrives by already, in words. */
+/** @param from the part that it comes from already, in words. */
 export const arrivesTwice = (field: string, from: string, kit: string): Pick<Mistake, 'says' | 'mend'> => ({
   says: `the field \`${field}\` arrives by ${from} and by the kit ${kit}`,
   mend: 'Use one of the two, or rename the field in the kit.',

@@ -63,7 +63,7 @@ export function askedLanguages({
   });
 }
 
-/** Whether more is asked of a field once its entry is published: that it is there, or is so in more languages. */
+/** Whether a published entry has more demands on a field: a value, or more languages. */
 export function isAskedOncePublished(
   {
     required,

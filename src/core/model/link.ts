@@ -20,7 +20,7 @@ export interface Model {
   /** The terms of open taxonomies that are kept with the content, by taxonomy. */
   readonly contentTerms: ReadonlyMap<string, ContentTerms>;
   readonly context: ModelContext;
-  /** The languages in which it is read: what is stated to people is stated in the first of them that it is stated in. */
+  /** The languages in which it is read: texts for people come in the first of them that has one. */
   readonly readingOrder: readonly string[];
 }
 

@@ -5,7 +5,7 @@ import type { TypeDoc } from '../definition/type.ts';
 import { isList, isObject, type Json, type JsonObject } from '../plain/json.ts';
 import { onceFor } from '../plain/once.ts';
 
-/** Whether it is the key of a field in its type that gets another name, and nothing else may: no expression, option or title. */
+/** Whether only the key of a field gets another name: no expression, option or title mentions it. */
 export const isKeyAlone = (model: ModelDoc, rename: Rename): boolean =>
   rename.what === 'field' && !rename.from.includes('.') && !isMentioned(model, rename);
 

@@ -20,8 +20,8 @@ export interface Mistake {
 }
 
 /**
- * Reads data with a schema. What comes back is either the parsed value or every mistake, in words that follow from the
- * schema itself: what the key takes, what is there instead, and the nearest key that would be right.
+ * Reads data with a schema. The result is the parsed value, or every mistake, in words that follow from the
+ * schema itself: the values of the key, the value found, and the nearest valid key.
  */
 export function parseWith<T>(schema: z.ZodType<T>, data: Json, name: string): Outcome<T, readonly Mistake[]> {
   const parsed = schema.safeParse(withoutProto(data));

@@ -42,8 +42,8 @@ function commonHolder({ from, to }: Pick<Move, 'from' | 'to'>): string {
 }
 
 /**
- * What a field cannot be moved out of, or into: on either side, below what it is in before and after, there is one
- * object alone, or nothing yet. What it is in all the time may be a list, or differ by language.
+ * What a field cannot be moved out of, or into: on either side, below its common holder, there is one
+ * object alone, or nothing yet. Its constant surroundings may be a list, or differ by language.
  * @param sides the places that are looked at: both, if it says nothing.
  */
 export function unfitFor(
@@ -61,7 +61,7 @@ export function unfitFor(
   return sides.flatMap(objectsAbove).find((path) => path.length > common.length && !holdsOne(path));
 }
 
-/** The model after a field was moved; what it was in goes where nothing is left in it. */
+/** The model after a field was moved; its old holder goes if it is empty. */
 export function moveInModel(model: ModelDoc, { type: name, from, to }: Move): ModelDoc {
   const type = ownValue(model.types, name);
   const definition = type && formOf(type.fields, from);
@@ -96,7 +96,7 @@ export function moveInModel(model: ModelDoc, { type: name, from, to }: Move): Mo
 /** What only means something of a field in a type itself, and is left behind where it is moved into an object. */
 export const outsideOnly: readonly string[] = ['group', 'when', 'computed'];
 
-/** A field without what is about the fields beside it, as it can be beside others. */
+/** A field without references to its siblings. */
 export const asInAnother = (definition: FieldDoc): FieldDoc =>
   outsideOnly.reduce<FieldDoc>((result, option) => withoutKey(result, option) as FieldDoc, definition);
 

@@ -80,7 +80,7 @@ export const directionOf = (
 
 /**
  * A change of the fields inside an object means what the changes of these fields mean together. A comparison tells them
- * one by one; narrowing what is shared asks for all at once.
+ * one by one; narrowing shared parts applies to all at once.
  */
 const nested: Compatibility = {
   direction: (before, after) => together(directionsInside(before, after)),

@@ -1,7 +1,7 @@
 import { ownValue } from '../plain/json.ts';
 import { list } from '../plain/words.ts';
 
-/** What kinds are called elsewhere in the trade, with what they are called here. */
+/** The names of kinds elsewhere in the trade, and our names. */
 const otherWords: Readonly<Record<string, readonly string[]>> = {
   string: ['text', 'longText'],
   number: ['integer', 'decimal'],

@@ -5,7 +5,7 @@ import { compact, isList, isObject, type Json, type JsonObject } from '../plain/
 import type { Outcome } from '../plain/outcome.ts';
 import { type Mistake, parseWith } from './mistakes.ts';
 
-/** Fields are often written alike: what was parsed once is known. The results are read-only, so they can be shared. */
+/** Fields are often written alike, so parsed ones are cached. The results are read-only, so they can be shared. */
 const parsedBefore = new Map<string, { readonly value: FieldDoc }>();
 const mostRemembered = 50_000;
 

@@ -6,7 +6,7 @@ import type { Outcome } from '../plain/outcome.ts';
 import type { Mistake } from './mistakes.ts';
 import type { RawField } from './readHead.ts';
 
-/** What a model file defines. Fields are still as they are in the file: what they are made of may be in another. */
+/** What a model file defines. Fields are still in the form of the file: their parts may be in another. */
 export type ParsedDefinition =
   | {
       readonly what: 'type';

@@ -29,7 +29,7 @@ export interface ModelFile {
 export interface ReadModel {
   readonly model: ModelDoc;
   readonly mistakes: readonly MistakeInFile[];
-  /** Whether every file defines something: else what it was to define is missed by others. */
+  /** Whether every file defines something: otherwise other files miss its definition. */
   readonly isWhole: boolean;
   /** The file that says something about a path of the model document, and the path in that file. */
   readonly origin: (path: Path) => FilePlace | undefined;
@@ -39,7 +39,7 @@ export interface ReadModel {
 
 /**
  * Puts the files of a model together into its normal form. Reads on after a mistake, so that one call names them all;
- * what is wrong is left out of the model, so a model with mistakes is for looking at and not for working with.
+ * wrong parts are left out of the model, so a model with mistakes is for looking at and not for working with.
  */
 export function readModel(
   files: readonly ModelFile[],
@@ -105,7 +105,7 @@ export function readModel(
 
 /**
  * Why a name cannot be the one of a file and of a folder on every system, as those of types and taxonomies have to be.
- * @param alike what has the same name but for large and small letters, if anything does.
+ * @param alike the definition whose name differs only in case, if there is one.
  */
 function unfitName(
   name: string,
@@ -178,7 +178,7 @@ function isSoundField(definition: Json): boolean {
   return isSound;
 }
 
-/** What comes out of JSON, and is read on its own. */
+/** A value parsed from JSON. */
 const unread = z.custom<Json>();
 
 const BranchSchema: z.ZodType<Branch> = z.lazy(() =>

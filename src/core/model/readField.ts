@@ -22,7 +22,7 @@ export interface Shelf {
   readonly basesOf?: ((type: string) => readonly string[]) | undefined;
 }
 
-/** Definitions by their names; what is made of others may lead back to itself. */
+/** Definitions by name; those made of others may lead back to themselves. */
 type OnShelf<T> = Pick<Kept<unknown, T>, 'names' | 'get'>;
 
 /** A definition that arrives from elsewhere, and whose it is: `the kit sharing`. */

@@ -5,7 +5,7 @@ import { isObject, type Json, type JsonObject, ownValue, type Path } from '../pl
 import { capital, quote } from '../plain/words.ts';
 import { type Mistake, parseWith } from './mistakes.ts';
 
-/** What a model file says beside its inner parts, and the name of what it defines. */
+/** The head of a model file: its name and its options, without inner parts. */
 export interface Head<T> {
   /** Absent where the file gives none that can be used. */
   readonly name?: string;
@@ -30,7 +30,7 @@ export function readHead<T>(schema: z.ZodType<T>, data: JsonObject, key: string,
   };
 }
 
-/** A field as it is in a file, before what it is made of is known. */
+/** A field as it is in a file, before its parts are known. */
 export interface RawField {
   readonly name: string;
   readonly data: Json;

@@ -122,7 +122,7 @@ function readBranch(data: Json, path: Path, read: Omit<ReadTerms, 'tree'>): read
   return [below.length > 0 ? { term, terms: below } : { term }];
 }
 
-/** What is in a file of terms that are kept with the content, with the name of their taxonomy. */
+/** The content of a file of terms, with the name of its taxonomy. */
 export function readContentTerms(data: JsonObject): {
   readonly name?: string;
   readonly content: ContentTerms;

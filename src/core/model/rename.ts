@@ -143,7 +143,7 @@ function renamedInOneGo(model: ModelDoc, renames: readonly Rename[]): ModelDoc {
   return { ...named, types: keysRenamed(named.types, alone) };
 }
 
-/** Types after fields of theirs got other keys, where nothing else mentions these. */
+/** Types after renames of fields that only their own keys mention. */
 function keysRenamed(types: ModelDoc['types'], fieldRenames: readonly FieldRename[]): ModelDoc['types'] {
   const keysOf = grouped(fieldRenames, ({ type }) => type);
   return mapValues(types, (type, name) => {

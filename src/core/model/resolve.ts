@@ -171,7 +171,7 @@ export class Resolver {
     const arriving = this.#arriveByKits(kits, new Map(inherited), file);
     const ownFields = this.#makeFields(type.fields, arriving, file);
     const baseNames = new Set(base?.fields.keys() ?? []);
-    // Base first, then what is the type's own, then what its kits add.
+    // Base first, then the type's own fields, then those of its kits.
     const ordered = new Map(
       [
         ...[...arriving].filter(([field]) => baseNames.has(field)),

@@ -1,7 +1,7 @@
 import { isList, type Json } from '../plain/json.ts';
 import { list } from '../plain/words.ts';
 
-/** What stands between the items of a list that is written as one text: one separator, or another one before the last item. */
+/** The separators of a list written as one text: one separator, or another one before the last item. */
 export type Separator = string | readonly string[];
 
 /** The separators that lists in texts have, the surest first. */
@@ -38,7 +38,7 @@ export const saySeparator = (separator: Separator): string =>
 export const hasSeparator = (text: string, separator: Separator): boolean =>
   partsOf(separator).some((part) => text.includes(part));
 
-/** The items of a text with a separator between them, each without blanks around it; what is empty is no item. */
+/** The items of a text with a separator between them, each without blanks around it; empty ones are no items. */
 const itemsOfText = (text: string, separator: Separator): readonly string[] =>
   partsOf(separator)
     .reduce<readonly string[]>((items, part) => items.flatMap((item) => item.split(part)), [text])
@@ -55,7 +55,7 @@ export const splitItems = (value: Json, separator: Separator | undefined): reado
 const longestItem = 60;
 
 /**
- * The separator by which some texts are lists: half of them and more have it, and none of what stands between is long.
+ * The separator by which some texts are lists: half of them and more have it, and no item is long.
  * `undefined` where they are not.
  */
 export function separatorIn(texts: readonly string[]): string | undefined {
@@ -66,7 +66,7 @@ export function separatorIn(texts: readonly string[]): string | undefined {
   });
 }
 
-/** What stands between the parts of a text that becomes several fields, the surest first. */
+/** The separators of a text that becomes several fields, the surest first. */
 const partSeparators = ['\n', ' | ', '; ', ', ', ' / ', ' - ', ' – ', ' x ', ' × ', '|', ';', ',', '/', ' '] as const;
 
 /** So many parts of a text, each without blanks around it; the last has all that is left. */

@@ -12,7 +12,7 @@ interface Single {
   readonly path: Path;
 }
 
-/** Every single value inside a field's value, with its path; what is not of the right shape counts as one. */
+/** Every single value inside a field's value, with its path; a value of the wrong shape counts as one. */
 export function singleValues(field: Field, value: Json | undefined): readonly Single[] {
   const singles: Single[] = [];
   eachSingle(field, value, [], (item, path) => singles.push({ item, path }));

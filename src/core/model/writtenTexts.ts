@@ -103,7 +103,7 @@ export function textWeighing(oldField: Field, newField: Field, context: ModelCon
   return beside && new Weighing(...beside);
 }
 
-/** What was free stays as it is, where that is a value of the other field by itself. */
+/** Free text stays as it is if it is a value of the other field. */
 function fromFree(oldField: Field, newField: Field, context: ModelContext): ((value: Json) => Converted) | undefined {
   if (oldField.kind.name !== 'json') return undefined;
   const passes = passesCheck(newField.kind, newField.options, context);

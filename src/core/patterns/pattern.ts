@@ -26,7 +26,7 @@ const cache = new Map<string, Outcome<Pattern, PatternProblem>>();
 
 /**
  * Compiles a regular expression (ECMAScript, flag `u`). It is run by an engine whose time is linear in the length of the
- * text (RE2, an automaton), and means what it means in ECMAScript. What such an engine cannot express, to look ahead or
+ * text (RE2, an automaton), and has the meaning of ECMAScript. What such an engine cannot express, to look ahead or
  * back and to refer to what a group matched, is refused.
  */
 export function compilePattern(source: string): Outcome<Pattern, PatternProblem> {

@@ -1,6 +1,6 @@
 import { isList, isObject, type Json } from './json.ts';
 
-/** The text between the items of a list in a cell, where nothing else is stated of a table with commas. */
+/** The text between the items of a list in a cell, by default in a table with commas. */
 export const listSeparator = '; ';
 
 /** The text of a cell that stands for a value. */

@@ -134,7 +134,7 @@ export function hashOf(text: string, seed = 0): number {
 }
 
 /**
- * A number of 53 bits that stands for a text, for many that are distinguished by nothing else: of a million different ones two
+ * A number of 53 bits that stands for a text, for many texts that only this number distinguishes: of a million different ones two
  * have the same with a chance of 1 in 18,000.
  */
 export const wideHashOf = (text: string): number => (hashOf(text, goldenRatio) >>> 11) * 2 ** 32 + (hashOf(text) >>> 0);

@@ -34,7 +34,7 @@ const isClockUnit = (unit: Unit): boolean => unit === 'hours' || unit === 'minut
 const N = '(\\d+(?:[.,]\\d+)?)';
 const shape = new RegExp(`^P(?:${N}Y)?(?:${N}M)?(?:${N}W)?(?:${N}D)?(T(?:${N}H)?(?:${N}M)?(?:${N}S)?)?$`, 'u');
 
-/** The pattern of a duration's text, for schemas: what it cannot say is which numbers may have decimals. */
+/** The pattern of a duration's text, for schemas: it cannot say which numbers may have decimals. */
 export const durationShape = `${shape.source.slice(0, -1).replace('^P', '^P(?=\\d|T\\d)')}$`;
 
 /** Reads an ISO 8601 duration; `undefined` where the text is none. Only the last number may have decimals. */

@@ -17,7 +17,7 @@ export const isObject = (value: Json | undefined): value is JsonObject =>
 /** `Array.isArray` for read-only lists. */
 export const isList = (value: Json | undefined): value is readonly Json[] => Array.isArray(value);
 
-/** The value of a key that the object itself has; what it inherits (`constructor`, `__proto__`) is not content. */
+/** The value of a key that the object itself has; inherited keys (`constructor`, `__proto__`) are no content. */
 export const ownValue = <T>(object: Readonly<Record<string, T>>, key: string): T | undefined => {
   if (!Object.hasOwn(object, key)) return undefined;
   return object[key];
@@ -34,7 +34,7 @@ export function at(value: Json | undefined, path: Path): Json | undefined {
   return current;
 }
 
-/** A copy with what is at a path changed; the value itself where the path leads nowhere. */
+/** A copy with the value at a path changed; the value itself where the path leads nowhere. */
 export function changedAt(value: Json, path: Path, change: (old: Json) => Json): Json {
   const [part, ...rest] = path;
   if (part === undefined) return change(value);

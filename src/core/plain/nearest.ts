@@ -60,8 +60,8 @@ const prepared = (names: Iterable<string>): readonly Candidate[] =>
 const preparedFor = onceFor((candidates: Candidates) => prepared(isMap(candidates) ? candidates.keys() : candidates));
 
 /**
- * Prepares candidates to be asked many times. They are put in alphabetical order, and all that begin with letters that
- * are already too far from what was intended are stepped over at once: time grows with near candidates, not with all there is.
+ * Prepares candidates for many searches. They are put in alphabetical order, and all that begin with letters that
+ * are already too far from the typed word are stepped over at once: time grows with near candidates, not with all there is.
  */
 function finder(names: Iterable<string>): Find {
   const candidates = prepared(names);
@@ -103,7 +103,7 @@ function seriesIn(candidates: readonly Candidate[]): ReadonlySet<string> {
   return new Set([...counts].flatMap(([name, number]) => (number >= manyAlike ? [name] : [])));
 }
 
-/** So many answers are kept; what is misspelt once is often misspelt in many entries. */
+/** The number of cached answers: a misspelt word often recurs in many entries. */
 const mostRemembered = 1000;
 
 function remembering(find: Find): Find {

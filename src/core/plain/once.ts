@@ -1,4 +1,4 @@
-/** A function of objects that do not change: what it gives for each is worked out when it is first asked for, and once. */
+/** A function of objects that do not change: the result for each is computed once, at the first call. */
 export function onceFor<K extends object, V>(work: (key: K) => V): (key: K) => V {
   const done = new WeakMap<K, { readonly value: V }>();
   return (key) => {

@@ -7,14 +7,14 @@ export type Keys = readonly string[];
 export const valueAt = (data: Json | undefined, keys: Keys): Json | undefined =>
   keys.reduce<Json | undefined>((current, key) => (isObject(current) ? ownValue(current, key) : undefined), data);
 
-/** The data after what is in one place was put into another; groups of keys that are left empty go, others come. */
+/** The data after the value of one place moved to another; groups of keys that are left empty go, others come. */
 export function relocated(data: JsonObject, from: Keys, to: Keys): JsonObject {
   const value = valueAt(data, from);
   if (value === undefined) return data;
   return put(taken(data, from), to, value);
 }
 
-/** The same inside of what is at a path. */
+/** The same inside the value at a path. */
 export const relocatedIn = (data: JsonObject, path: Path, from: Keys, to: Keys): JsonObject =>
   changedAt(data, path, (keys) => (isObject(keys) ? relocated(keys, from, to) : keys)) as JsonObject;
 

@@ -40,7 +40,7 @@ export interface Extreme {
 /** Longer values are known by a hash of them, and never shown. */
 const longestKept = 120;
 
-/** What a single value is counted by: itself as JSON, or what stands for it where it is long. */
+/** What a single value is counted by: itself as JSON, or its hash if it is long. */
 function keyOfValue(value: Json): string {
   const text = JSON.stringify(value);
   if (text.length <= longestKept) return text;

@@ -59,13 +59,13 @@ export interface TypeProfile {
   readonly fields: readonly FieldProfile[];
 }
 
-/** What is reported beside the counts. */
+/** The parts of a report beside the counts. */
 export interface SummaryDemand {
   /** So many of the most frequent values and shapes. */
   readonly most: number;
   /** Lengths that are requested; those that fit the values if nothing is stated. */
   readonly limits?: readonly number[] | undefined;
-  /** The one field that is asked about, by its path. */
+  /** The one requested field, by its path. */
   readonly field?: string | undefined;
 }
 
@@ -109,7 +109,7 @@ function summarizeField(
     of: counted.of,
     filled: counted.filled,
     values: counted.singles,
-    // Of what is inside a list there are not as many as entries.
+    // Values inside a list are not as many as entries.
     statuses: isInside
       ? []
       : statuses

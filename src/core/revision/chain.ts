@@ -39,7 +39,7 @@ export const revisionText = (revision: Revision): string => `${canonical(asJson(
 
 /** What somebody who reads many revisions brings along. */
 interface Reading {
-  /** The SHA-256 of a text in UTF-8, in hexadecimal, by something faster than what is here. */
+  /** The SHA-256 of a text in UTF-8, in hexadecimal, by a faster implementation than ours. */
   readonly sha256: (text: string) => string;
   /** Whether a revision of this hash was read before, and its model found without mistakes. */
   readonly isSound: (hash: string) => boolean;
@@ -62,7 +62,7 @@ export function readRevision(written: string, { sha256, isSound } = readingAlone
   return { ...parts, model };
 }
 
-/** The text of the model in the one of a revision: what stands before it is short, and no text in it has bare quotes. */
+/** The text of the model in the one of a revision: the part before it is short, and no text in it has bare quotes. */
 function modelIn(text: string): string {
   const key = ',"model":';
   return text.slice(text.indexOf(key) + key.length, text.lastIndexOf(',"previous":'));

@@ -90,7 +90,7 @@ function failureOf(error: unknown, isTold: boolean): ExpressionFailed {
 }
 
 /**
- * Compiles expressions over the entries of one type. They can reach the entry's own values and nothing else.
+ * Compiles expressions over the entries of one type. They can reach only the entry's own values.
  * @param variable what the entry is called in them.
  * @param more what else they see, and the texts that they may name.
  */
@@ -184,7 +184,7 @@ function fieldsIn(source: string, { fields }: Type, variable: string): readonly 
   return list.filter(({ name }) => words.has(celName(name)));
 }
 
-/** Values as CEL wants them: integers of integer fields as 64-bit integers, what is not filled not there at all. */
+/** Values as CEL wants them: integers of integer fields as 64-bit integers, empty ones are absent. */
 function toCel(
   { id, type, status, isPublic, fields }: EntryView,
   named: readonly Field[],

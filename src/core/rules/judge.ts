@@ -154,7 +154,7 @@ export function judgeOver(
 
 /**
  * Judges what an expression does inside values that are made of others, where computing takes everything as it comes:
- * a name that is not there, a text compared with a number. What it says of such a value as a whole is no mistake, since
+ * a name that is not there, a text compared with a number. A message about such a value as a whole is no mistake, since
  * when computing it is a map as well; `undefined` then, and where no field is made of others.
  */
 function insideOver(
@@ -223,7 +223,7 @@ export function conjunctsOf(source: string): readonly string[] {
   }
 }
 
-/** The first regular expression in an expression that may not be run: only what is written out can be judged before. */
+/** The first regular expression in an expression that may not be run: only written-out patterns can be judged before. */
 function harmfulPattern(node: ASTNode): ExpressionProblem | undefined {
   const pattern =
     (node.op === 'rcall' || node.op === 'call') && node.args[0] === 'matches' ? node.args.at(-1) : undefined;

@@ -60,10 +60,10 @@ function textsIn(value: Json | undefined): readonly string[] {
 /** The name of the function, as it is called in expressions. */
 const name = 'lookUp';
 
-/** Whether a text may look something up: it is asked of every expression, and most do not. */
+/** Whether a text may look something up: it runs for every expression, and most do not. */
 export const mayLookUp = (source: string): boolean => source.includes(`${name}(`);
 
-/** Why what is looked up cannot be, and where in the expression that shows. */
+/** Why a lookup is not possible, and its place in the expression. */
 interface Problem {
   readonly problem: string;
   readonly offset: number;
@@ -92,7 +92,7 @@ const callsIn = (node: ASTNode): readonly ASTNode[] => [
   ...childrenOf(node.args).flatMap(callsIn),
 ];
 
-/** The arguments of a call: what it is called stands before them. */
+/** The arguments of a call, without its name. */
 const argumentsOf = (call: ASTNode): readonly ASTNode[] =>
   (Array.isArray(call.args) ? call.args : []).flatMap((argument: unknown) =>
     Array.isArray(argument) ? argument.filter(isNode) : [],

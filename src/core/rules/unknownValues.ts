@@ -10,7 +10,7 @@ import type { ExpressionProblem } from './expressionProblem.ts';
 
 /** The only texts that a part of an expression can be. */
 interface ClosedValues {
-  /** What has these texts, in a sentence: `the choices of talk.kind`. */
+  /** The owner of these texts, for a sentence: `the choices of talk.kind`. */
   readonly owner: string;
   readonly texts: ReadonlySet<string>;
 }

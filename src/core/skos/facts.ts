@@ -4,7 +4,7 @@ import { fullAddress, isResource, type Statement, shortName } from './statement.
 
 type StatedFact = Facts[string][number];
 
-/** What a statement says, as a taxonomy keeps what it has no word for; `undefined` where it leads to a thing without an address. */
+/** What a statement says, as a taxonomy keeps facts without a key of ours; `undefined` where it leads to a thing without an address. */
 export function factOf(object: Statement['object']): StatedFact | undefined {
   if (isResource(object)) return 'iri' in object ? { iri: object.iri } : undefined;
   const { text, language, type } = object;

@@ -30,7 +30,7 @@ export interface FromSkos {
   readonly lost: readonly SkosLoss[];
 }
 
-/** Makes a taxonomy of statements in SKOS; what it has no word for is kept as facts, what it cannot keep is stated. */
+/** Makes a taxonomy of statements in SKOS; statements without a key are kept as facts, and losses are reported. */
 export function taxonomyFromSkos(things: Things, options: SkosOptions): FromSkos {
   return new SchemeReader(things, options).read();
 }
@@ -158,7 +158,7 @@ class SchemeReader {
     }
 
     const [main = ''] = languages;
-    // What is stated in the main language neither here nor at all is one text for all of them, and kept as it is.
+    // Without the main language it is one text for all languages, and stays as it is.
     if (!wordings.has('') && !wordings.has(main)) return this.#first(objects);
 
     replace(rest, property, remaining);
@@ -250,7 +250,7 @@ class SchemeReader {
 
   /* ── the hierarchy ─────────────────────────────────────────────────────────────────────────────────────────── */
 
-  /** The parent of each concept, the first place first, and what is below each in the order that is stated. */
+  /** The parent of each concept, the first place first, and the terms below each in the stated order. */
   #hierarchy() {
     const parents = new Map<string, string[]>(this.#concepts.map((key) => [key, []]));
     const order = new Map<string, Set<string>>();
@@ -326,7 +326,7 @@ class SchemeReader {
       const [first] = parents.get(key) ?? [];
       if (first !== above) return { term: this.#name(key), also: true };
 
-      // What is deeper than any taxonomy may be is refused as a whole.
+      // A taxonomy that is too deep is refused as a whole.
       const below =
         depth > tooDeep ? [] : [...(order.get(key) ?? [])].filter((child) => parents.get(child)?.includes(key));
       if (below.length > 0)
@@ -399,7 +399,7 @@ class SchemeReader {
     return items;
   }
 
-  /** What is stated of things that are neither concepts nor collections of this scheme. */
+  /** Statements about other things than concepts and collections of this scheme. */
   #sayOthers(scheme: string | undefined): void {
     const collectionTypes = [`${skos}Collection`, `${skos}OrderedCollection`];
     for (const [key, thing] of this.#things) {

@@ -28,7 +28,7 @@ export const prefixes = {
   xsd: 'http://www.w3.org/2001/XMLSchema#',
 } as const;
 
-/** `skos:notation` as an address; what has no known prefix is one already. */
+/** `skos:notation` as an address; without a known prefix it is one already. */
 export function fullAddress(name: string): string {
   const colon = name.indexOf(':');
   const prefix = name.slice(0, colon);

@@ -40,7 +40,7 @@ export class ThingsSoFar {
   }
 }
 
-/** Labels that are things of their own (SKOS-XL), and what they are as words. */
+/** Labels that are things of their own (SKOS-XL), and their texts. */
 const xl = 'http://www.w3.org/2008/05/skos-xl#';
 const labelProperties = ['prefLabel', 'altLabel', 'hiddenLabel'];
 

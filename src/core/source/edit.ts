@@ -25,7 +25,7 @@ import { readYaml } from './yaml.ts';
 /**
  * Applies edits to a YAML (or, with `json`, a JSON) text by cutting and pasting source ranges, so that every byte that
  * an edit does not concern stays: comments, order, quoting, blank lines, line ends, a byte-order mark. After each
- * edit the text is read again and must say exactly what was intended.
+ * edit the text is read again and must have exactly the intended meaning.
  *
  * @param dataBefore what a JSON text was read as, where that was done before.
  * @throws {CannotEdit} where it would not, for example because the value is shared through an alias.

@@ -27,7 +27,7 @@ export type Edit =
   /** New items at the end of a list; the list is made where it is not there. */
   | { readonly do: 'append'; readonly path: Path; readonly items: readonly Json[] };
 
-/** The edited text would not read back as what was intended. Nothing was written. */
+/** The edited text would not have the intended meaning. Nothing was written. */
 export class CannotEdit extends Error {
   override readonly name = 'CannotEdit';
 }

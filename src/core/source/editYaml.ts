@@ -205,7 +205,7 @@ function removed(write: Writing, map: Mapping, pair: Entry): string {
   const [keyStart] = rangeOf(pair.key);
   const [start, end] = [lineStart(text, keyStart), endOfPair(text, pair)];
   if (text.slice(start, keyStart).trim() === '') return splice(text, start, end, '');
-  // The first key of an item of a list stands behind its hyphen: what comes next is there then.
+  // The first key of an item of a list stands behind its hyphen: the next key takes its place.
   if (map.items.length === 1) return splice(text, keyStart, end, `{}${write.eol}`);
 
   const next = /[^ \t\r\n]/u.exec(text.slice(end))?.index ?? 0;

@@ -8,7 +8,7 @@ import { deepestLevel } from './yamlDepth.ts';
 export type JsonReading = Reading & { readonly isJson: boolean };
 
 /**
- * Reads JSON (RFC 8259). Places are worked out only when they are requested. What is not plain JSON, says a key twice or
+ * Reads JSON (RFC 8259). Places are worked out on request. A text that is not plain JSON, has a key twice or
  * is larger or deeper than files may be, is read as YAML, of which JSON is a part: that tells the problem, and where.
  */
 export function readJson(text: string): JsonReading {

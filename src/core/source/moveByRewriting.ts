@@ -2,7 +2,7 @@ import { at, compact, isObject, type JsonObject } from '../plain/json.ts';
 import { groupOnTheWay, loneOnTheWay, relocated, valueAt } from '../plain/relocate.ts';
 import type { Edit } from './editOperation.ts';
 
-/** Carrying a value as edits that write it anew: it is put where it goes, and what is empty without it is removed. */
+/** Carrying a value as edits that write it anew: it is put where it goes, and holders without other values are removed. */
 export function movedByRewriting(
   data: JsonObject,
   { inside = [], from, to, after }: Extract<Edit, { do: 'carry' }>,

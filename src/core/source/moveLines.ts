@@ -108,7 +108,7 @@ function placeFor({ text }: Writing, map: Mapping, { data, cut, to, after }: Pla
   };
 }
 
-/** Lines that stand deeper by some columns, or less deep; what is blank stays so. */
+/** Lines indented by some columns more or less; blank lines stay blank. */
 const indented = (lines: string, by: number): string =>
   lines.replace(/^[ \t]*(?=\S)/gmu, (indent) => ' '.repeat(Math.max(0, indent.length + by)));
 

@@ -137,7 +137,7 @@ const partsOf = (value: Json): readonly Json[] => {
   return [];
 };
 
-/** Where the first alias stands that repeats a value around it: what it says has no end. */
+/** Where the first alias stands that repeats a value around it: its content has no end. */
 function offsetOfEndlessAlias(document: Document.Parsed): number | undefined {
   let first: number | undefined;
   visit(document, {

@@ -46,7 +46,7 @@ export function readJsonList(text: string): ReadList {
 
 const deepest = 32;
 
-/** @returns what is where no term can be made of it. */
+/** @returns the value that cannot become a term. */
 function takeAll(data: Json, under: string | undefined, terms: WantedTerm[], depth: number): string | undefined {
   if (depth > deepest) return `is nested more than ${deepest} deep`;
 

@@ -49,7 +49,7 @@ export const wordsFor = ({ name, label, labels, synonyms }: Term): readonly stri
 /** Terms that are kept with the content, in the form of a taxonomy's own. */
 export type ContentTerms = Pick<TaxonomyDoc, 'terms' | 'tree'>;
 
-/** Makes the document of a taxonomy into something to look up in; what it borrows is added by {@link withBorrowed}. */
+/** Makes the document of a taxonomy into something to look up in; borrowed terms are added by {@link withBorrowed}. */
 export function linkTaxonomyOf(
   name: string,
   definition: TaxonomyDoc,

@@ -64,7 +64,7 @@ export function readPlainList(text: string): ReadList {
   return { value: terms };
 }
 
-/** That a text holds data or markup and no list: what is in it would be treated as terms. */
+/** That a text holds data or markup and no list: its content would be treated as terms. */
 function dataIn(text: string): ListProblem | undefined {
   const start = text.trimStart();
   const line = text.slice(0, text.length - start.length).split('\n').length;

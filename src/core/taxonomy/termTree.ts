@@ -5,7 +5,7 @@ import type { WantedTerm } from './termList.ts';
 /** More levels than these are more than a taxonomy may have. */
 const deepest = 100;
 
-/** Listed terms as a taxonomy; or the first one that stands under what is not listed, or under itself. */
+/** Listed terms as a taxonomy; or the first one whose parent is not listed, or is itself. */
 export function termTree(
   listed: readonly WantedTerm[],
 ): Pick<TaxonomyDoc, 'terms' | 'tree'> | { readonly astray: WantedTerm } {

@@ -125,7 +125,7 @@ const keptAttributes: Readonly<Record<string, readonly string[]>> = {
   code: ['className'],
 };
 
-/** An empty element within a line loses the space before it; one that says what it embeds does not. */
+/** An empty element within a line loses the space before it; an embed does not. */
 function fillEmbedded(node: HtmlRoot | Element): void {
   for (const child of node.children) {
     if (child.type !== 'element') continue;

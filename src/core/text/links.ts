@@ -6,9 +6,9 @@ export const usualSchemes = ['https', 'http', 'mailto', 'tel'] as const;
 /** A link or a picture as a text says it. */
 export interface TextLink {
   readonly url: string;
-  /** Whether what it leads to is shown instead of it. */
+  /** Whether the target is shown instead of it. */
   readonly isPicture: boolean;
-  /** What is stated to anyone who cannot see a picture. */
+  /** The alternative text of a picture. */
   readonly alt?: string | undefined;
 }
 

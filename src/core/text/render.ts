@@ -16,7 +16,7 @@ interface Embedded {
   readonly alt?: string;
 }
 
-/** The tree as Markdown. What is in it by itself is written as a link to it. */
+/** The tree as Markdown. Embedded parts become links. */
 export function treeToMarkdown(tree: Json): string {
   const link = ({ entry, asset = '', alt = '' }: Embedded): string => {
     if (entry !== undefined) return `[${entry}](${entryScheme}${entry})`;
@@ -85,7 +85,7 @@ function fileElement(file: string, alt: string): JsonObject {
   return { type: 'element', tagName: 'a', properties: { href: file }, children: [label] };
 }
 
-/** What is lost of a tree where it becomes Markdown, which knows no styles. */
+/** The losses of a tree that becomes Markdown, which has no styles. */
 export function lostInMarkdown(tree: JsonObject): readonly string[] {
   const lost: string[] = [];
   walkText(

@@ -3,7 +3,7 @@ import { forbiddenScheme } from './links.ts';
 import { toPlain } from './plain.ts';
 import { type BlockName, blockNames, entryOf, type MarkName, markNames } from './tree.ts';
 
-/** What a field of structured text allows; what is not said is allowed, but that nothing is embedded. */
+/** The parts that a field of structured text allows. Default: all but embeds. */
 export interface TextLimits {
   readonly blocks?: readonly BlockName[] | undefined;
   readonly marks?: readonly MarkName[] | undefined;
@@ -33,7 +33,7 @@ export function allowance(
 }
 
 /**
- * A tree brought within limits: what is not allowed becomes the plainest thing that still says the same.
+ * A tree brought within limits: forbidden parts become the plainest part with the same content.
  * @returns the tree, and what of it could not be kept, in words.
  */
 export function withinLimits(

@@ -17,7 +17,7 @@ export const blockNames = {
   embed: 'embed',
 } as const;
 
-/** What stands within a line, and how it is called in a model. */
+/** The parts of a line, and their names in a model. */
 export const markNames = {
   emphasis: 'emphasis',
   strong: 'strong',
@@ -88,7 +88,7 @@ export interface PlacedNode {
 /** A problem of a tree, with its place. */
 export type Unsound = { readonly says: string; readonly mend: string; readonly path: Path };
 
-/** Walks a tree from the top; what is no tree is reported, and passed over. */
+/** Walks a tree from the top; malformed parts are reported, and passed over. */
 export function walkText(value: Json, see: (placed: PlacedNode) => void, unsound: (wrong: Unsound) => void): void {
   if (!isObject(value) || value.type !== 'root' || !isList(value.children)) {
     unsound({
@@ -156,7 +156,7 @@ function unsoundness(node: Json, sort: Sort, depth: number): Unsound | undefined
 /** Whether parts are nested deeper than any text may be, without going down there. */
 export const isTooDeep = (tree: JsonObject): boolean => isDeeperThan(tree, deepest + 1, innerOf);
 
-/** `data` holds the name of a style and nothing else. */
+/** `data` holds only the name of a style. */
 const isStyle = (data: Json): boolean =>
   isObject(data) && Object.entries(data).every(([key, value]) => key === 'style' && typeof value === 'string');
 
@@ -219,7 +219,7 @@ function withinLine(node: JsonObject): readonly JsonObject[] {
   return innerOf(node);
 }
 
-/** What is between a place and parts that cannot be in it by themselves. */
+/** The parts between a place and parts that it cannot hold directly. */
 function context(sort: Sort, children: readonly JsonObject[]): readonly JsonObject[] {
   switch (sort) {
     case 'block':

@@ -3,7 +3,7 @@ import type { ReadText, WritingStyle } from './style.ts';
 
 const shape = /^(\d{1,2})(?:\s?[:.h]\s?(\d{2})(?:[:.](\d{2}))?)?\s*([\p{L}.’' \u202f\u00a0]*)$/iu;
 
-/** What is written behind a time in some languages: the halves of the day, and the words for an hour. */
+/** The words after a time in some languages: the halves of the day, and the words for an hour. */
 const wordsBehind = perLanguages((languages) => {
   const words = new Map<string, 'am' | 'pm' | 'hour'>([
     ['am', 'am'],

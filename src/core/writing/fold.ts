@@ -7,7 +7,7 @@ export const foldWord = (word: string): string =>
     .replace(/\.$/u, '')
     .trim();
 
-/** Keeps what is made for some languages: the dictionaries of the platform take milliseconds to ask. */
+/** Caches results per language: the dictionaries of the platform take milliseconds to ask. */
 export function perLanguages<T>(make: (languages: readonly string[]) => T): (languages: readonly string[]) => T {
   const cache = new Map<string, T>();
   return (languages) => {

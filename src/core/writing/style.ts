@@ -25,7 +25,7 @@ export interface Choice {
 export interface WritingStyle {
   /** Its name in a migration: `day-first`. */
   readonly name: string;
-  /** What it reads, as a noun with an example: `days with the day before the month (8.10.2014)`. */
+  /** The texts that it reads, as a noun with an example: `days with the day before the month (8.10.2014)`. */
   readonly about: string;
   /** How a text is written, behind “are written”: `day before month`. */
   readonly says: string;

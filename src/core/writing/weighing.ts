@@ -52,7 +52,7 @@ export class Weighing {
     return usualFirst(readings, this.#target)[0]?.value;
   };
 
-  /** How the texts are best read; `undefined` where the kind reads them all by itself, and nothing else might be intended. */
+  /** How the texts are best read; `undefined` where the kind reads them all by itself, and no other reading is possible. */
   get weighed(): Weighed | undefined {
     const preferred = this.#preferred();
     const uses = [...this.#alike.values()].flatMap((alike) => {

@@ -37,7 +37,7 @@ export function elementsIn(text: string, way: readonly string[]): Elements | und
   return undefined;
 }
 
-/** What is in some brackets, one level deep. */
+/** The content of some brackets, one level deep. */
 function containerAt(text: string, open: number): Elements {
   const isMap = text[open] === '{';
   const closing = isMap ? '}' : ']';

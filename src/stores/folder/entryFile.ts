@@ -179,7 +179,7 @@ function readValues(
 }
 
 /**
- * `content/lighthouse/skerry-point.md` is the entry skerry-point of the type lighthouse, unless it, or what is stated of the
+ * `content/lighthouse/skerry-point.md` is the entry skerry-point of the type lighthouse, unless it, or the settings of the
  * folder, says otherwise.
  */
 function entryOf({ file, folder: above, type: usual }: Lies, values: JsonObject, prose: string | undefined): Entry {

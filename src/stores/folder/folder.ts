@@ -55,7 +55,7 @@ export class FolderStore implements EntryStore {
   readonly can = { positions: true, ownTransactions: false, restoreBytes: true };
   readonly #root: string;
   readonly #settings: FolderSettings;
-  /** What is asked about an entry mostly follows upon reading it. */
+  /** Questions about an entry mostly follow its reading. */
   #last: Read | undefined;
   #listed: { readonly at: number; readonly files: ReadonlySet<string> } | undefined;
 

@@ -63,7 +63,7 @@ export class EntryLine {
   }
 }
 
-/** What is done to keys and values that an entry has: a step found them there. */
+/** The operations on existing keys and values of an entry. */
 const inItsPlace = { set: true, rename: true, remove: true };
 
 /** Facts about an entry beside its text. */

@@ -127,7 +127,7 @@ class LineCutter {
   readonly #isWithEmpty: boolean;
   #offset: number;
   #number: number;
-  /** What was read of a line that goes on in the next piece. */
+  /** The start of a line that goes on in the next piece. */
   #begun: Buffer[] = [];
   #length = 0;
 
@@ -246,7 +246,7 @@ function* piecesOf(
 }
 
 /**
- * Cuts a file that is not compressed into ranges of about the same size: behind certain lines, so that what is put in or
+ * Cuts a file that is not compressed into ranges of about the same size: behind certain lines, so that text inserted or
  * taken out changes the ranges around it and none of the others.
  */
 export function rangesOf(full: string, atMost: number, atLeastBytes: number): readonly LineRange[] {

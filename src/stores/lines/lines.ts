@@ -44,7 +44,7 @@ export class LinesStore implements EntryStore {
   readonly #root: string;
   readonly #settings: LinesSettings;
   readonly #cursors = new Map<string, Cursor>();
-  /** What is asked about an entry mostly follows upon reading it. */
+  /** Questions about an entry mostly follow its reading. */
   #last: ReadLine | undefined;
 
   constructor(root: string, settings: LinesSettings) {

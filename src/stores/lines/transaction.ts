@@ -8,7 +8,7 @@ import { type EntryLine, lineOf } from './entryLine.ts';
 import { bytesOf, isCompressed, type Line, linesIn } from './lineReader.ts';
 import type { LinesSettings, ReadLine } from './readLine.ts';
 
-/** The line of an entry that is what it was when it was read. */
+/** The line of an entry, unchanged since it was read. */
 export interface KnownLine extends Omit<ReadLine, 'read'> {
   readonly read: EntryLine;
 }

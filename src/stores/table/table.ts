@@ -33,7 +33,7 @@ export interface TableSettings extends ManyInFileSettings {
   /** The text between cells; found in the file where nothing is stated. */
   readonly delimiter: string | undefined;
   readonly encoding: Encoding | undefined;
-  /** The text between the items of a list; what is usual beside the delimiter where nothing is stated. */
+  /** The text between the items of a list; the default depends on the delimiter. */
   readonly separator: string | undefined;
   /** What cells stand for. */
   readonly kinds: CellKinds;

@@ -52,13 +52,13 @@ interface Definition<D extends NamedDifference> {
   readonly address: (difference: D) => string;
   /** It in words, without its address: `max 300 → 200`. */
   readonly say: (difference: D, arrow: string) => string;
-  /** What it means by the models alone; how many entries it really hits is counted. */
+  /** Its rating by the models alone; the effect on entries is counted. */
   readonly rate: (difference: D, models: ComparedModels) => Rating;
   /** Counts the entries that it hits; absent, or `undefined`, where it hits nobody. */
   readonly count?: (difference: D, models: ComparedModels) => Counter | undefined;
   /** How the values of its field take the shape that it gives them; absent, or `undefined`, where they stay as they are. */
   readonly carries?: (difference: D, models: ComparedModels) => Carry | undefined;
-  /** Whether it goes without saying, beside what is stated of the parts of the model with some names. */
+  /** Whether it follows from the listed changes of parts with some names. */
   readonly hide?: (difference: D, addresses: ReadonlySet<string>) => boolean;
   /** The field that it is about, and the side on which that is there; it may have been made in what the type uses. */
   readonly field?: (difference: D) => (FieldPlace & { readonly side: 'before' | 'after' }) | undefined;

@@ -66,7 +66,7 @@ function lackingCounter(difference: FieldAdded, models: ComparedModels): Counter
   return missing(difference.type, required, ({ fields }) => holders(models.between, difference, fields).length > 0);
 }
 
-/** Entries that one thing is asked of, or another. */
+/** Entries that one condition or another applies to. */
 const eitherCounter = (first: Counter, second: Counter): Counter => ({
   see: (entry) => {
     first.see(entry);

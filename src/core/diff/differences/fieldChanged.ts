@@ -114,7 +114,7 @@ const wholeCounter = ({ type, field }: FieldChanged, models: ComparedModels): Co
   );
 
 /**
- * Entries that newly lack a value. Which languages have to have one is asked of the newer model: where a field becomes
+ * Entries that newly lack a value. The newer model decides which languages need one: where a field becomes
  * required and a language does at once, neither of the two asks for anything alone.
  */
 function requiredCounter(

@@ -96,7 +96,7 @@ function say({ part, before, after }: SharedChanged): string {
     .join(', ');
 }
 
-/** What is shared is stated again as a whole where it differs: the types themselves are as they should be now. */
+/** Restates shared parts as a whole if they differ: the types are right already. */
 function step(group: readonly SharedChanged[], { impactOf, say: inWords }: DraftContext): DraftedStep {
   const to = group.reduce<JsonObject>((result, { part, key, after }) => {
     const shelf = ownValue(result, part);

@@ -19,7 +19,7 @@ export interface OutEntry extends EntryAddress {
   readonly stored: Entry;
 }
 
-/** Takes what cannot be kept: what it is, the same for all entries that have it, and nothing of the entry itself. */
+/** Reports a loss by its kind, the same for all entries that have it. */
 export type ReportLoss = (loss: string) => void;
 
 /** Writes entries one after the other. */

@@ -103,7 +103,7 @@ export class EntryReader {
     return results;
   }
 
-  /** An entry that is pointed at: itself as deep as is asked, nothing where readers do not find it. */
+  /** An entry that is pointed at: embedded up to the depth; absent if readers cannot see it. */
   async #target({ kind, options }: Field, item: Json, within: Within): Promise<Json | undefined> {
     const { publicAt } = this.#reading;
     const { depth, above } = within;

@@ -21,7 +21,7 @@ export interface Exported {
 export interface Reading {
   /** The languages that are tried, in order; all of them where nothing is stated. */
   readonly order?: readonly string[] | undefined;
-  /** The moment (RFC 3339) at which only what is public is seen. */
+  /** The moment (RFC 3339) at which only public entries are visible. */
   readonly publicAt?: string | undefined;
   /** So many references deep, entries that are pointed at are where the reference does. */
   readonly depth: number;

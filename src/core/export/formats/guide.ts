@@ -96,7 +96,7 @@ function takesText(field: Field, guiding: Guiding): string {
     .filter(Boolean)
     .join(' ');
 
-  // What stands inside it follows.
+  // Its inner fields follow.
   if (!kind.nests) return text;
   return text.replace(/\.$/u, words.colon.trimEnd());
 }

@@ -63,7 +63,7 @@ const told = (value: unknown): string =>
 
 const isDistinct = (list: readonly unknown[]): boolean => new Set(list.map(told)).size === list.length;
 
-/** What has to be there of an entry once it is published. */
+/** The values that a published entry needs. */
 const oncePublished = (statusKeys: readonly string[], fields: Readonly<Record<string, Is>>) =>
   (entry: object, context: z.RefinementCtx): void => {
     const values = entry as Record<string, unknown>;

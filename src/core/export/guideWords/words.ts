@@ -26,10 +26,10 @@ export interface GuideWords {
   /** What a reference points at: the types, as a list. */
   readonly refersTo: (types: string) => string;
   readonly together: string;
-  /** How many, of what is a list. */
+  /** The number of items of a list. */
   readonly anyNumber: string;
   readonly inLanguages: (languages: string) => string;
-  /** Limits; what is counted is in the text already. */
+  /** Limits; the text already names the unit. */
   readonly from: (least: string) => string;
   readonly upTo: (most: string) => string;
   readonly between: (least: string, most: string) => string;

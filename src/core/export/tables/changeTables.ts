@@ -51,7 +51,7 @@ export class TableChange {
     };
   }
 
-  /** Statements that come before rows are changed: what goes, what is called otherwise, and what comes, but for keys. */
+  /** Statements that come before rows are changed: removed, renamed and new parts, but for keys. */
   begin(): string {
     const { keptTables, removedTables, come, keptTypes, grownTypes, goneTypes, comeTypes } = this.#matched;
     return [
@@ -77,7 +77,7 @@ export class TableChange {
     ].join('');
   }
 
-  /** Statements that come behind all rows: keys and conditions that have to hold now, and what is stated of each. */
+  /** Statements after all rows: keys, conditions and comments. */
   finish(): string {
     const { keptTables, come } = this.#matched;
     const isNew = new Set(come.map(({ name }) => name));
@@ -109,7 +109,7 @@ export class TableChange {
     return changed.map(updateText).join('') + insertText(come);
   }
 
-  /** The rows of an entry before and after, told apart: what goes, what comes, and what has other values. */
+  /** The rows of an entry before and after, distinguished: removed, new and changed rows. */
   #compared(oldRows: readonly Row[], newRows: readonly Row[]) {
     const newByKey = new Map(newRows.map((row) => [keyOf(this.#tables.get(row.table), row), row]));
     const removed: { readonly row: Row; readonly table: Table }[] = [];
@@ -122,7 +122,7 @@ export class TableChange {
       const key = keyOf(keptTable.newTable, renamedRow);
       const other = newByKey.get(key);
       const cells = other && differing(renamedRow, other);
-      // What nothing else may have is removed before it is put in elsewhere.
+      // Unique values are removed before they are inserted elsewhere.
       if (!cells || [...cells.keys()].some((name) => isInKey(keptTable.newTable, name)))
         removed.push({ row: renamedRow, table: keptTable.newTable });
       else {
@@ -219,7 +219,7 @@ function alteredColumns({ newTable, columns, added, needs }: KeptTable): readonl
   ];
 }
 
-/** What has to hold in a table that stays and did not before, now that its rows are what they should be. */
+/** New conditions of a table that stays, once its rows are right. */
 function addedKeys({ newTable, needs, checks, unique }: KeptTable): readonly string[] {
   const table = `alter table ${nameText(newTable.name)}`;
   return [
@@ -231,7 +231,7 @@ function addedKeys({ newTable, needs, checks, unique }: KeptTable): readonly str
   ];
 }
 
-/** What is stated of a table that stays, and of its columns, where that is something else now. */
+/** Changed comments on a table that stays, and on its columns. */
 function changedComments({ oldTable, newTable, columns }: KeptTable): readonly string[] {
   const oldComments = new Map(oldTable.columns.map(({ name, about }) => [columns.get(name), about]));
   return [

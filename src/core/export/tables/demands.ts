@@ -87,7 +87,7 @@ const parted = <T>(
   go: items.filter((item) => !stays(item)),
 });
 
-/** What is asked of single columns from now on, and what is no longer. */
+/** New and dropped conditions of single columns. */
 function ofColumns(
   oldTable: Table,
   newTable: Table,

@@ -43,7 +43,7 @@ export class Draft {
   }
 }
 
-/** Takes a value into a row, and what is below it into rows of their own. */
+/** Takes a value into a row, and its inner values into their own rows. */
 export type Put = (value: Json, row: Row, outFile: RowOutput) => void;
 
 /** Takes the rows of an entry, and its losses. */

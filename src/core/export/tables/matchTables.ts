@@ -27,7 +27,7 @@ export interface KeptTable extends Demands {
 /** The outcome for the tables of a model. */
 export interface MatchedTables {
   readonly keptTables: readonly KeptTable[];
-  /** Tables of before that go, and of after that come; what is in them is filled in anew. */
+  /** Tables of before that go, and new tables; their rows are inserted anew. */
   readonly removedTables: readonly Table[];
   readonly come: readonly Table[];
   readonly keptTypes: readonly (readonly [Enumeration, Enumeration])[];
@@ -116,7 +116,7 @@ const renamer = (renames: readonly Renamed[]): IsCalled => {
     );
 };
 
-/** What belongs together: what is called the same on both sides, and what is new on one and may be called so now. */
+/** Pairs: parts with the same name on both sides, and new parts that may be renamed ones. */
 function pairs<T extends { readonly name: string }>(
   before: readonly T[],
   after: readonly T[],
@@ -214,7 +214,7 @@ const parted = (oldTable: Table, newTable: Table, columns: ReadonlyMap<string, s
   added: newTable.columns.filter(({ name }) => ![...columns.values()].includes(name)),
 });
 
-/** Whether a column can become another one where it stands: what has to hold may come, and a value may be needed or not. */
+/** Whether a column can become another one where it stands: conditions may come, and `not null` may come or go. */
 function isSame(oldColumn: Column, newColumn: Column, typeOf: MatchingNames['typeOf']): boolean {
   const names = new Map([[oldColumn.name, newColumn.name]]);
   return (

@@ -12,7 +12,7 @@ export interface Retyped {
   readonly keeps: boolean;
 }
 
-/** What is asked of a table that stays and no longer has to hold, in the names of before. */
+/** Conditions that no longer hold on a table that stays, in the old names. */
 export interface Retired {
   readonly checks: readonly string[];
   readonly unique: readonly (readonly string[])[];

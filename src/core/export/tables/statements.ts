@@ -49,7 +49,7 @@ const builtIn = new Set(
 export const foreignKeyText = ({ name }: Table, { columns, table, target }: ForeignKey): string =>
   `alter table ${nameText(name)} add foreign key (${namesText(columns)}) references ${nameText(table)} (${namesText(target)}) deferrable initially deferred;\n`;
 
-/** What is stated of a table and its columns. */
+/** The comments on a table and its columns. */
 export const commentsText = (table: Table): readonly string[] => [
   `\n${tableCommentText(table)}`,
   ...table.columns.filter(({ about }) => about !== '').map((column) => columnCommentText(table, column)),
@@ -59,7 +59,7 @@ export const commentsText = (table: Table): readonly string[] => [
 export const tableCommentText = ({ name, about }: Table): string =>
   `comment on table ${nameText(name)} is ${textLiteral(about)};\n`;
 
-/** Nothing takes away what was stated before. */
+/** Without a comment the old one is removed. */
 export const columnCommentText = (table: Table, { name, about }: Column): string =>
   `comment on column ${nameText(table.name)}.${nameText(name)} is ${about === '' ? 'null' : textLiteral(about)};\n`;
 

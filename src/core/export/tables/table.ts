@@ -10,7 +10,7 @@ export interface Table {
   readonly foreignKeys: readonly ForeignKey[];
   /** Whether it holds one row at most. */
   readonly isSingle: boolean;
-  /** What is stated of its rows elsewhere and cannot be stated here. */
+  /** Rules of the model that SQL cannot express. */
   readonly unsaid: readonly string[];
 }
 

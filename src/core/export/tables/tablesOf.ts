@@ -174,7 +174,7 @@ class TableWriter {
 
   /**
    * Makes room for a field.
-   * @returns with what has to hold of its columns, and when.
+   * @returns the columns with their conditions.
    */
   #placed(draft: Draft, field: Field, prefix: string, isInGroup = false) {
     const { common } = field;

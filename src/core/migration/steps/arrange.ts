@@ -38,7 +38,7 @@ export const arrange = defineStep({
   },
 });
 
-/** What stands before a term that stands here too, and first elsewhere. */
+/** The sign of a further place of a term. */
 const again = 'also ';
 
 /** A tree as it is written: a term alone, or a term with a list of those below it (`north: [skerries, holm]`). */

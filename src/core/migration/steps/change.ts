@@ -251,7 +251,7 @@ function withLanguages({ languageOptions: _, ...model }: ModelDoc, to: JsonObjec
 const compacted = (options: z.output<typeof LanguageOptionsForm>): NonNullable<ModelDoc['languageOptions']> =>
   mapValues(options, (options) => compact(options)) as NonNullable<ModelDoc['languageOptions']>;
 
-/** Puts what is shared over what was: each part by its name, `null` takes one away. The types stay as they are. */
+/** Replaces shared parts, each by its name, `null` takes one away. The types stay as they are. */
 function withShared({ shared, ...model }: ModelDoc, to: JsonObject): ModelDoc {
   const merged = Object.entries(to).reduce<JsonObject>(
     (result, [part, over]) => {

@@ -112,7 +112,7 @@ export const convert = defineStep({
           carried.value === undefined && comesToLack(oldPlace.field, newPlace.field, { value, status: draft.status });
         const isUnfit = carried.value !== undefined && !obeys(carried.value, newPlace.field, after);
         const fallback = carried.lost.length > 0 || isMissing || isUnfit ? otherwise?.(draft, holder) : undefined;
-        // What is stated for values that cannot be carried stands for the value as a whole.
+        // A replacement for values that cannot be converted replaces the whole value.
         if (fallback !== undefined) {
           holder.replace(key, fallback, carried.lost[0]?.why ?? 'it does not fit the converted field', places);
           continue;
@@ -138,7 +138,7 @@ const sayInside = (inside: string, { kind }: FieldDoc): string => {
   return ` Of each its \`${inside}\` is kept.`;
 };
 
-/** What becomes a field inside objects, or comes from one, names a field that such objects have. @throws {StepRefused} */
+/** A field that moves into objects or out of them names a field of these objects. @throws {StepRefused} */
 function refuseNoPart(inside: string | undefined, ...sides: readonly FieldDoc[]): void {
   if (inside === undefined) return;
 

@@ -13,7 +13,7 @@ import { defineStep, StepRefused } from '../step.ts';
 import { addressed, fieldOf, typeOf, withFieldsBeside } from '../stepFields.ts';
 import { writeTree } from './arrange.ts';
 
-/** Removes a type with its entries, a field with its values, a taxonomy, or a term. What is lost is listed first. */
+/** Removes a type with its entries, a field with its values, a taxonomy, or a term. Losses are listed first. */
 export const drop = defineStep({
   verb: 'drop',
   about:

@@ -190,7 +190,7 @@ class Entries {
   readonly #target: Type;
   readonly #keys: readonly string[];
   readonly #ids = new Set<string>();
-  /** Entries that are there, by what they say in the fields that are requested. */
+  /** Existing entries by the values of the requested fields. */
   readonly #there = new Map<string, string>();
   readonly #wanted = new Map<string, { readonly values: JsonObject; readonly by: string }>();
   readonly #named = new Map<string, string>();

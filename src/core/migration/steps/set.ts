@@ -24,7 +24,7 @@ export const set = defineStep({
     fieldOf(model, type, field, 'set');
     return model;
   },
-  // What was there before is not known: it is named where it is replaced.
+  // The old values are not known: replaced ones are listed.
   inverse: () => [],
   entries: (step, { after, orderOf, knownNames }) => {
     const address = addressed(step.set, 'set', ['field']);
