@@ -19,10 +19,7 @@ import { watchCheck } from './watchCheck.ts';
 const command: CommandModule = {
   builder: (yargs) =>
     yargs
-      .option('format', {
-        choices: Object.keys(reports),
-        describe: 'Output format',
-      })
+      .option('format', { choices: Object.keys(reports), describe: 'Output format' })
       .positional('what', {
         array: true,
         type: 'string',

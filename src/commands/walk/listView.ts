@@ -76,11 +76,9 @@ export const listView = createPrompt<WalkOutcome, Walked>(({ heading, title, row
   if (isLeft) return '';
 
   const first = Math.max(0, Math.min(current - Math.floor(room / 2), matches.length - room));
-  const shown = matches.slice(first, first + room).map(({ text }, index) => {
-    const isHere = first + index === current;
-    if (isHere) return `${paint.warn(glyphs.next)} ${paint.strong(text)}`;
-    return `  ${text}`;
-  });
+  const shown = matches
+    .slice(first, first + room)
+    .map(({ text }, index) => rowText(text, first + index === current, look));
   const search =
     isTyping || query !== '' ? `  ${paint.name(`/${query}`)} ${paint.soft(`${matches.length} found`)}` : '';
   const place = matches.length > room ? paint.soft(`${current + 1} of ${matches.length}`) : '';
@@ -90,6 +88,10 @@ export const listView = createPrompt<WalkOutcome, Walked>(({ heading, title, row
     ['', `  ${paint.soft(title)}`, ...shown, '', [paint.soft(help), place].filter(Boolean).join('  ')].join('\n'),
   ];
 });
+
+/** A row of the list, marked where it is chosen. */
+const rowText = (text: string, isChosen: boolean, { paint }: Look): string =>
+  isChosen ? `${paint.warn(glyphs.next)} ${paint.strong(text)}` : `  ${text}`;
 
 /** The sign that a key types, where it has no name. */
 const signOf = (key: KeypressEvent): string | undefined =>

@@ -2,7 +2,7 @@ import { asJson } from '../definition/model.ts';
 import { unknownLanguage } from '../definition/wording.ts';
 import type { Model } from '../model/link.ts';
 import type { Mistake } from '../model/mistakes.ts';
-import { isList } from '../plain/json.ts';
+import { isList, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import { quote, sentences } from '../plain/words.ts';
 import { borrowsOf, flat, type Taxonomy } from '../taxonomy/linkTaxonomy.ts';
@@ -20,45 +20,52 @@ export function* verifyTaxonomy(name: string, { taxonomies, definition: { langua
   if (unfit) yield { path: [...innerPath, 'address'], ...unfit };
 
   for (const [index, text] of (definition.borrows ?? []).entries()) {
-    const path = [...innerPath, 'borrows', index];
-    const [address] = borrowsOf({ ...definition, borrows: [text] });
-    const lender = address && address.taxonomy !== name ? taxonomies.get(address.taxonomy) : undefined;
-    if (!lender)
-      yield {
-        path,
-        says: `there is no other taxonomy to borrow ${quote(text)} from`,
-        mend: sentences(
-          'Write a taxonomy (region:) or a term (region:north).',
-          didYouMean(
-            text.replace(/:.*/u, ''),
-            [...taxonomies.keys()].filter((taxonomy) => taxonomy !== name),
-          ),
-        ),
-      };
-    else if (address?.what === 'term' && !Object.hasOwn(lender.definition.terms, address.term))
-      yield {
-        path,
-        says: `there is no term ${quote(address.term)} in ${lender.name}`,
-        mend:
-          didYouMean(address.term, Object.keys(lender.definition.terms)) ??
-          `See its terms: lumbrik show ${lender.name}:`,
-      };
-    else {
-      const existing = (address?.what === 'term' ? [lender.terms.get(address.term)] : lender.roots)
-        .flatMap((root) => (root ? flat(root) : []))
-        .find((term) => Object.hasOwn(definition.terms, term.name));
-      if (existing)
-        yield {
-          path,
-          says: `\`${existing.name}\` would be borrowed, and ${name} has a term of that name itself`,
-          mend: 'Rename one of the two, or borrow less.',
-        };
-    }
+    yield* verifyBorrow(taxonomy, text, { path: [...innerPath, 'borrows', index], taxonomies });
   }
 
   yield* verifyCollections(taxonomy, innerPath);
 
   yield* verifyTerms(taxonomy, innerPath, languages);
+}
+
+/** The mistakes of one entry of `borrows`: a taxonomy, or a term of one. */
+function* verifyBorrow(
+  { name, definition }: Taxonomy,
+  text: string,
+  { path, taxonomies }: { readonly path: Path; readonly taxonomies: Model['taxonomies'] },
+): Iterable<Mistake> {
+  const [address] = borrowsOf({ ...definition, borrows: [text] });
+  const lender = address && address.taxonomy !== name ? taxonomies.get(address.taxonomy) : undefined;
+  if (!lender)
+    yield {
+      path,
+      says: `there is no other taxonomy to borrow ${quote(text)} from`,
+      mend: sentences(
+        'Write a taxonomy (region:) or a term (region:north).',
+        didYouMean(
+          text.replace(/:.*/u, ''),
+          [...taxonomies.keys()].filter((taxonomy) => taxonomy !== name),
+        ),
+      ),
+    };
+  else if (address?.what === 'term' && !Object.hasOwn(lender.definition.terms, address.term))
+    yield {
+      path,
+      says: `there is no term ${quote(address.term)} in ${lender.name}`,
+      mend:
+        didYouMean(address.term, Object.keys(lender.definition.terms)) ?? `See its terms: lumbrik show ${lender.name}:`,
+    };
+  else {
+    const existing = (address?.what === 'term' ? [lender.terms.get(address.term)] : lender.roots)
+      .flatMap((root) => (root ? flat(root) : []))
+      .find((term) => Object.hasOwn(definition.terms, term.name));
+    if (existing)
+      yield {
+        path,
+        says: `\`${existing.name}\` would be borrowed, and ${name} has a term of that name itself`,
+        mend: 'Rename one of the two, or borrow less.',
+      };
+  }
 }
 
 /** Verifies the statements about terms. */

@@ -7,7 +7,7 @@ import type { Outcome } from '../../core/plain/outcome.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
 import { hashBytes } from '../../workspace/files.ts';
-import { refuse } from '../../workspace/trouble.ts';
+import { refuse, type Trouble } from '../../workspace/trouble.ts';
 import { entryAfterOperation } from '../applyOperation.ts';
 import type { KeyNames } from '../keys.ts';
 import { ManyInFile, type ManyInFileSettings, startingAt, type WholeRead } from '../manyInFile.ts';
@@ -111,11 +111,7 @@ export class TableStore extends ManyInFile<Table> implements EntryStore {
             writtenTable(table, this.#flat(table, changes), this.#separatorIn(table)),
             this.#settings.encoding,
           );
-          if (!bytes)
-            throw refuse('encoding', `${file} would have characters that ${this.#settings.encoding} does not have`, {
-              mend: 'Save it as UTF-8, and take `encoding` out of lumbrik.yaml.',
-              where: { file },
-            });
+          if (!bytes) throw unencodable(file, this.#settings.encoding);
           sink.add({ before: { path: file, hash: table.hash, bytes: table.bytes }, after: { path: file, bytes } });
         }
       },
@@ -235,6 +231,13 @@ function valuesOfNew({ type, id, values }: NewEntry, keys: KeyNames, usual: stri
   const typeKeys = type === usual ? {} : { [keys.typeKeyToWrite(usual)]: type };
   return { [keys.of('id') ?? 'id']: id, ...typeKeys, ...values };
 }
+
+/** The refusal of a file that would have characters which its encoding does not have. */
+const unencodable = (file: string, encoding: Encoding | undefined): Trouble =>
+  refuse('encoding', `${file} would have characters that ${encoding} does not have`, {
+    mend: 'Save it as UTF-8, and take `encoding` out of lumbrik.yaml.',
+    where: { file },
+  });
 
 function wrongColumns(columns: readonly string[], idColumn: string): Pick<Problem, 'says' | 'mend'> | undefined {
   const repeated = columns.find((name, index) => columns.indexOf(name) !== index);

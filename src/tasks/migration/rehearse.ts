@@ -123,17 +123,7 @@ export async function rehearse(
     ok: openQuestions === 0 && errorsAfter.length === 0 && (back?.wrong.length ?? 0) === 0 && !hindered,
     ...namesOf(file, proved),
     ahead: chain.map((migrationFile) => migrationFile.file),
-    steps: ofSteps.map(({ number, kind, address, open }) =>
-      compact({
-        step: number,
-        verb: kind.verb,
-        address,
-        entries: rehearsed.perStep.get(number)?.entries ?? 0,
-        made: [...(rehearsed.perStep.get(number)?.made ?? [])],
-        samples: [...samplesOf(rehearsed.perStep.get(number)?.samples)],
-        open,
-      }),
-    ),
+    steps: ofSteps.map((step) => stepResult(step, rehearsed.perStep.get(step.number))),
     openQuestions,
     entries: rehearsed.entries,
     changed: rehearsed.changed,
@@ -145,6 +135,24 @@ export async function rehearse(
     ...compact({ back, unmarked: whyNoKey(), hindered }),
     ...compareErrors(errorsBefore, errorsAfter, ofSteps),
   };
+}
+
+/** What a step did to the entries of the rehearsal. */
+function stepResult(
+  { number, kind, address, open }: MigrationFile['migration']['steps'][number],
+  changes: ReturnType<Rehearsed['perStep']['get']>,
+): RehearseResult['steps'][number] {
+  const entries = changes?.entries ?? 0;
+  const made = [...(changes?.made ?? [])];
+  return compact({
+    step: number,
+    verb: kind.verb,
+    address,
+    entries,
+    made,
+    samples: [...samplesOf(changes?.samples)],
+    open,
+  });
 }
 
 /** What would stop a run that writes some files. */

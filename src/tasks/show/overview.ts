@@ -71,16 +71,20 @@ export async function overviewOf(workspace: Workspace, read: Model, checked: Che
       terms: taxonomy.terms.size,
       uses: usesOf(taxonomy),
     })),
-    kits: Object.entries(model.definition.shared?.kits ?? {}).map(([kit, { fields, about }]) => ({
-      name: kit,
-      about: wordsIn(about, read.readingOrder),
-      fields: Object.keys(fields).length,
-      usedBy: [...reachOf(model.definition, { what: 'kit', name: kit })],
-    })),
+    kits: kitsOf(model, read),
     errors: findings.filter(({ severity }) => severity === 'error').length,
     warnings: findings.filter(({ severity }) => severity === 'warning').length,
   };
 }
+
+/** The kits of a model with the types that use them. */
+const kitsOf = ({ definition }: Model, { readingOrder }: Model): Overview['kits'] =>
+  Object.entries(definition.shared?.kits ?? {}).map(([kit, { fields, about }]) => ({
+    name: kit,
+    about: wordsIn(about, readingOrder),
+    fields: Object.keys(fields).length,
+    usedBy: [...reachOf(definition, { what: 'kit', name: kit })],
+  }));
 
 /** The types that a type points at, and those that point at it, with the number of references; the most first. */
 function linksOf(

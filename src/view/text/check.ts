@@ -58,10 +58,6 @@ export function checkText(result: CheckResult, look: Look): string {
   if (total === 0)
     return `${paint.good(glyphs.fine)} ${paint.strong(aside === '' ? 'All fine' : 'Nothing new')}: ${subject}\n${aside}${stateText}`;
 
-  const verdict =
-    errors > 0
-      ? `${paint.bad(glyphs.wrong)} ${paint.strong(count(errors, 'error'))}${warnings > 0 ? `, ${count(warnings, 'warning')}` : ''}`
-      : `${paint.good(glyphs.fine)} ${paint.strong('No error')}, ${count(warnings, 'warning')}`;
   const rows = result.summary.map(({ finding, severity, count: number, about }) => [
     groupThousands(number),
     mark(severity, look),
@@ -82,12 +78,19 @@ export function checkText(result: CheckResult, look: Look): string {
     isCounted || remaining === 0
       ? ''
       : `\n${paint.soft(`and ${count(remaining, 'finding')} more: lumbrik check --limit 0`)}\n`,
-    `${isCounted ? '' : '\n'}${stopped}${verdict}: ${subject}\n`,
+    `${isCounted ? '' : '\n'}${stopped}${verdictText(errors, warnings, look)}: ${subject}\n`,
     aside,
     `${table([{ title: '', align: 'right' }, { title: '' }, { title: 'Finding' }, { title: 'Meaning', flex: true }], rows, look)}\n`,
     isCounted ? next('lumbrik check --limit 50', 'to list them against the model as it is now', look) : stateText,
     !isCounted && errors > 0 && stateText === '' ? next('lumbrik check', 'again, once these are mended', look) : '',
   ].join('');
+}
+
+/** How many errors and warnings a check found, where it found any. */
+function verdictText(errors: number, warnings: number, { paint }: Look): string {
+  if (errors === 0) return `${paint.good(glyphs.fine)} ${paint.strong('No error')}, ${count(warnings, 'warning')}`;
+  const added = warnings > 0 ? `, ${count(warnings, 'warning')}` : '';
+  return `${paint.bad(glyphs.wrong)} ${paint.strong(count(errors, 'error'))}${added}`;
 }
 
 /** What was found and is not told, with the reasons; and what is no longer true of that. */
