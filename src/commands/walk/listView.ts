@@ -74,13 +74,11 @@ export const listView = createPrompt<WalkOutcome, Walked>(({ heading, title, row
   });
 
   if (isLeft) return '';
-
   const first = Math.max(0, Math.min(current - Math.floor(room / 2), matches.length - room));
   const shown = matches
     .slice(first, first + room)
     .map(({ text }, index) => rowText(text, first + index === current, look));
-  const search =
-    isTyping || query !== '' ? `  ${paint.name(`/${query}`)} ${paint.soft(`${matches.length} found`)}` : '';
+  const search = isTyping || query !== '' ? searchText(query, matches.length, look) : '';
   const place = matches.length > room ? paint.soft(`${current + 1} of ${matches.length}`) : '';
 
   return [
@@ -88,6 +86,10 @@ export const listView = createPrompt<WalkOutcome, Walked>(({ heading, title, row
     ['', `  ${paint.soft(title)}`, ...shown, '', [paint.soft(help), place].filter(Boolean).join('  ')].join('\n'),
   ];
 });
+
+/** The words that are searched for, and how many rows have them. */
+const searchText = (query: string, found: number, { paint }: Look): string =>
+  `  ${paint.name(`/${query}`)} ${paint.soft(`${found} found`)}`;
 
 /** A row of the list, marked where it is chosen. */
 const rowText = (text: string, isChosen: boolean, { paint }: Look): string =>

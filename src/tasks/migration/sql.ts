@@ -66,13 +66,10 @@ export async function migrationSql(
     before: tablesIn(workspace, proved.from.definition),
     after: tablesIn(workspace, proved.to.definition),
   });
-
   const { before, after } = sides();
   const change = new TableChange(before, after, renamesIn(file));
-  const text = new OutgoingText(
-    outFile === undefined ? undefined : new OutFiles(workspace.root, outFile, false),
-    print,
-  );
+  const outFiles = outFile === undefined ? undefined : new OutFiles(workspace.root, outFile, false);
+  const text = new OutgoingText(outFiles, print);
 
   const walkRows = async (write: Say): Promise<Walked> => {
     // Made anew for each walk: they note which terms of open taxonomies they met.

@@ -58,13 +58,6 @@ export function checkText(result: CheckResult, look: Look): string {
   if (total === 0)
     return `${paint.good(glyphs.fine)} ${paint.strong(aside === '' ? 'All fine' : 'Nothing new')}: ${subject}\n${aside}${stateText}`;
 
-  const rows = result.summary.map(({ finding, severity, count: number, about }) => [
-    groupThousands(number),
-    mark(severity, look),
-    finding,
-    paint.soft(about),
-  ]);
-
   const isCounted = findings.length === 0;
   const remaining = total - findings.length;
 
@@ -80,10 +73,27 @@ export function checkText(result: CheckResult, look: Look): string {
       : `\n${paint.soft(`and ${count(remaining, 'finding')} more: lumbrik check --limit 0`)}\n`,
     `${isCounted ? '' : '\n'}${stopped}${verdictText(errors, warnings, look)}: ${subject}\n`,
     aside,
-    `${table([{ title: '', align: 'right' }, { title: '' }, { title: 'Finding' }, { title: 'Meaning', flex: true }], rows, look)}\n`,
+    `${summaryTable(result, look)}\n`,
     isCounted ? next('lumbrik check --limit 50', 'to list them against the model as it is now', look) : stateText,
     !isCounted && errors > 0 && stateText === '' ? next('lumbrik check', 'again, once these are mended', look) : '',
   ].join('');
+}
+
+/** The kinds of finding, each with how many there are and what it means. */
+function summaryTable({ summary }: CheckResult, look: Look): string {
+  const rows = summary.map(({ finding, severity, count: number, about }) => [
+    groupThousands(number),
+    mark(severity, look),
+    finding,
+    look.paint.soft(about),
+  ]);
+  const columns = [
+    { title: '', align: 'right' },
+    { title: '' },
+    { title: 'Finding' },
+    { title: 'Meaning', flex: true },
+  ] as const;
+  return table(columns, rows, look);
 }
 
 /** How many errors and warnings a check found, where it found any. */
