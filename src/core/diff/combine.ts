@@ -80,21 +80,34 @@ function turnedIn(differences: readonly Difference[]): readonly ReferenceTurned[
       // Within one type a reference may as well be called otherwise, or another one.
       .filter(({ addition, isSaid }) => isSaid || removal.type !== addition.type),
   );
-  const isAlone = ({ removal, addition }: (typeof matches)[number]): boolean =>
-    matches.filter((other) => other.removal === removal || other.addition === addition).length === 1;
 
   return matches
-    .filter((match) => match.isSaid || isAlone(match))
+    .filter((match) => match.isSaid || isAlone(match, matches))
     .map(({ removal, addition }) => ({
       name: 'reference-turned',
-      type: removal.type,
-      field: removal.field,
-      was: removal.definition,
-      toType: addition.type,
-      toField: addition.field,
-      is: addition.definition,
+      ...bothSides(removal, addition),
     }));
 }
+
+/** A field that is gone, and one that is new elsewhere and may be what became of it. */
+interface FieldPair {
+  readonly removal: FieldRemoved;
+  readonly addition: FieldAdded;
+}
+
+/** Whether neither field of a pair is in another of the pairs. */
+const isAlone = ({ removal, addition }: FieldPair, pairs: readonly FieldPair[]): boolean =>
+  pairs.filter((other) => other.removal === removal || other.addition === addition).length === 1;
+
+/** Where the field of a pair was, and where it is now, each with its definition. */
+const bothSides = (removal: FieldRemoved, addition: FieldAdded) => ({
+  type: removal.type,
+  field: removal.field,
+  was: removal.definition,
+  toType: addition.type,
+  toField: addition.field,
+  is: addition.definition,
+});
 
 /** The fields that are gone, and those that are new, that are in no object. */
 const outerRemoved = (differences: readonly Difference[]): readonly FieldRemoved[] =>
@@ -142,18 +155,10 @@ function alongIn(differences: readonly Difference[], before: ModelDoc, after: Mo
   );
 
   return pairs
-    .filter(
-      ({ removal, addition }) =>
-        pairs.filter((other) => other.removal === removal || other.addition === addition).length === 1,
-    )
+    .filter((pair) => isAlone(pair, pairs))
     .map(({ removal, addition, along }) => ({
       name: 'field-moved-along',
-      type: removal.type,
-      field: removal.field,
-      was: removal.definition,
-      toType: addition.type,
-      toField: addition.field,
-      is: addition.definition,
+      ...bothSides(removal, addition),
       along,
     }));
 }

@@ -401,12 +401,12 @@ class SchemeReader {
 
   /** Statements about other things than concepts and collections of this scheme. */
   #sayOthers(scheme: string | undefined): void {
-    const collectionTypes = [`${skos}Collection`, `${skos}OrderedCollection`];
+    const collectionClasses = [`${skos}Collection`, `${skos}OrderedCollection`];
     for (const [key, thing] of this.#things) {
       if (
         key === scheme ||
         this.#names.has(key) ||
-        typesOf(this.#things, key).some((type) => collectionTypes.includes(type))
+        typesOf(this.#things, key).some((type) => collectionClasses.includes(type))
       )
         continue;
       if (thing.has(`${rdf}first`)) continue;
