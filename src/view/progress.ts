@@ -25,9 +25,10 @@ export function watchProgress(isQuiet: boolean): {
       if (!isShown || currentTime - started < patience || currentTime - shown < between) return;
 
       shown = currentTime;
-      const text = progressText(count, (currentTime - started) / 1000, read.share);
+      const columns = process.stderr.columns || 80;
+      const text = progressText(count, (currentTime - started) / 1000, read.share, columns);
       const foundSoFar = read.found?.();
-      const below = foundSoFar ? foundText(foundSoFar, process.stderr.columns) : '';
+      const below = foundSoFar ? foundText(foundSoFar, columns) : '';
       process.stderr.write(`\r${text}\u001B[K${below && `\n${below}\u001B[K\r\u001B[A`}`);
     },
     done: () => {
@@ -41,13 +42,19 @@ export function clearProgress(): void {
   if (process.stderr.isTTY === true) process.stderr.write('\r\u001B[J');
 }
 
-/** @param seconds since it began. @param share how much of all was read, from 0 to 1. */
-export function progressText(count: number, seconds: number, share: number | undefined): string {
-  const rate = `${groupThousands(count)} entries read, ${groupThousands(Math.round(count / seconds))} a second`;
-  if (share === undefined || share <= 0) return rate;
+/**
+ * How far the reading is, in one line of a terminal. A narrow terminal shows no bar, a narrower one no speed.
+ * @param seconds since it began. @param share how much of all was read, from 0 to 1.
+ */
+export function progressText(count: number, seconds: number, share = 0, columns = 80): string {
+  const read = `${groupThousands(count)} entries read`;
+  const rate = `${groupThousands(Math.round(count / seconds))} a second`;
   const filled = Math.round(share * barWidth);
-  const bar = `${'█'.repeat(filled)}${'░'.repeat(barWidth - filled)}`;
-  return `${bar} ${rate}, ${sayLeft((seconds * (1 - share)) / share)} left`;
+  const bar = `${'█'.repeat(filled)}${'░'.repeat(barWidth - filled)} `;
+  const left = share > 0 ? `, ${sayLeft((seconds * (1 - share)) / share)} left` : '';
+
+  const texts = [`${share > 0 ? bar : ''}${read}, ${rate}${left}`, `${read}, ${rate}${left}`, `${read}${left}`];
+  return texts.find((text) => text.length < columns) ?? read.slice(0, columns - 1);
 }
 
 /** The problems so far, in one line of a terminal. */
