@@ -3,7 +3,6 @@ import path from 'node:path';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { describe, expect, test } from 'vitest';
 import type { Operation } from '../src/core/migration/operation.ts';
-import { memoryStore } from '../src/stores/memory/memory.ts';
 import { openStore } from '../src/stores/open.ts';
 import type { EntryStore, Item, Stored, Transaction } from '../src/stores/store.ts';
 import { hashBytes } from '../src/workspace/files.ts';
@@ -127,32 +126,6 @@ function storeContract(name: string, make: () => Tried): void {
     });
   });
 }
-
-/** For a store that keeps no files. */
-const noFiles = {
-  add: () => expect.unreachable(),
-  keep: () => expect.unreachable(),
-  rewrite: () => expect.unreachable(),
-};
-
-storeContract('memory', () => {
-  const store = memoryStore(
-    ['a', 'b', 'c', 'd'].map((id) => ({ type: 'light', id, values: { name: id.toUpperCase() } })),
-  );
-  return {
-    store,
-    begin: () => {
-      const transaction = store.begin(noFiles);
-      return {
-        transaction,
-        commit: async () => {
-          await transaction.own?.commit();
-          return async () => transaction.own?.rollback();
-        },
-      };
-    },
-  };
-});
 
 /** A store whose files are written here as the journal writes them, and put back byte for byte. */
 function inFiles(folder: string, content: Parameters<typeof openStore>[0]['content']): Tried {
