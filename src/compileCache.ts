@@ -7,20 +7,16 @@ import { Script } from 'node:vm';
 import { isMainThread } from 'node:worker_threads';
 import { build } from './workspace/build.ts';
 import { isRunning } from './workspace/isRunning.ts';
-import { isOurs, markOf } from './workspace/localKey.ts';
-import { makeFolder } from './workspace/makeFolder.ts';
+import { Memory } from './workspace/memory/memory.ts';
+import { writeUnflushed } from './workspace/memory/writeUnflushed.ts';
 import { ownPlace } from './workspace/ownPlace.ts';
 
 /**
  * Compiling our own modules takes a third of a short call. What V8 made of them is kept between calls, in the folder for
- * what programs can make anew (XDG Base Directory Specification), apart for each build and each engine. It is code: it is
- * believed only with a mark of our own (see workspace/localKey.ts), and without one every module is compiled as ever. An engine
- * that crashes on it crashes once: each process marks the folder until it ends, and a mark without its process has the folder
- * deleted.
+ * what programs can make anew (XDG Base Directory Specification), apart for each build and each engine. It is code: the memory
+ * recalls it only with our mark, and every other module is compiled as ever. An engine that crashes on it crashes once:
+ * each process marks the folder until it ends, and a mark without its process has the folder deleted.
  */
-
-/** The length of a mark, in bytes: it precedes the marked bytes. */
-const markLength = 64;
 
 /** So many builds are remembered; what older ones left is deleted. */
 const buildsKept = 4;
@@ -50,6 +46,7 @@ export function recallCompiled(modules: string): () => void {
   const use = isMainThread ? beginUse(folder) : nothing;
   if (!use) return nothing;
 
+  const [memory, space] = [memoryOf(folder), path.basename(folder)];
   const { prototype } = Module as unknown as { prototype: Compiler };
   const compile = prototype._compile;
   const scripts = new Map<string, Script>();
@@ -58,11 +55,10 @@ export function recallCompiled(modules: string): () => void {
   prototype._compile = function (content, file) {
     if (!file.startsWith(modules)) return compile.call(this, content, file);
 
-    const storedFile = path.join(folder, path.basename(file));
-    const cachedData = readKept(storedFile);
+    const cachedData = memory.recall(space, path.basename(file));
     const script = new Script(Module.wrap(content), { filename: file, ...(cachedData && { cachedData }) });
     if (!cachedData || script.cachedDataRejected) isAllKnown = false;
-    scripts.set(storedFile, script);
+    scripts.set(path.basename(file), script);
     return script
       .runInThisContext()
       .call(this.exports, this.exports, createRequire(file), this, file, path.dirname(file));
@@ -71,13 +67,8 @@ export function recallCompiled(modules: string): () => void {
   return () => {
     use();
     // The functions that a call did not need are not compiled yet: another selection of modules is another call.
-    const call = path.join(
-      folder,
-      createHash('sha256')
-        .update([...scripts.keys()].sort().join())
-        .digest('hex'),
-    );
-    if (!isAllKnown || !fs.existsSync(call)) keep(folder, call, scripts);
+    const call = hashOf([...scripts.keys()].sort().join());
+    if (!isAllKnown || !memory.recall(space, call)) keep(folder, call, scripts);
   };
 }
 
@@ -98,10 +89,7 @@ function folderOfBuild(): string | undefined {
 function engine(): string {
   const { size, mtimeMs } = fs.statSync(process.execPath);
   const { version, platform, arch } = process;
-  return createHash('sha256')
-    .update([version, platform, arch, size, mtimeMs, cachedDataVersionTag()].join())
-    .digest('hex')
-    .slice(0, 16);
+  return hashOf([version, platform, arch, size, mtimeMs, cachedDataVersionTag()].join()).slice(0, 16);
 }
 
 const inUse = 'in-use-';
@@ -128,40 +116,36 @@ function beginUse(folder: string): (() => void) | undefined {
   }
 }
 
-function readKept(file: string): Buffer | undefined {
-  try {
-    const content = fs.readFileSync(file);
-    const code = content.subarray(markLength);
-    if (isOurs(code, content.toString('latin1', 0, markLength))) return code;
-    return undefined;
-  } catch {
-    return undefined;
-  }
-}
-
 /** Keeps compiled code now, and that this call was seen. Where nothing can be kept, the next call compiles anew. */
 function keep(folder: string, call: string, scripts: ReadonlyMap<string, Script>): void {
-  try {
-    if (makeFolder(folder, 0o700)) dropOlder(path.dirname(folder));
-    for (const [file, script] of scripts) {
-      const code = script.createCachedData();
-      const mark = markOf(code);
-      if (mark === undefined) return;
-      const beside = `${file}-${process.pid}`;
-      fs.writeFileSync(beside, Buffer.concat([Buffer.from(mark, 'latin1'), code]), { mode: 0o600 });
-      fs.renameSync(beside, file);
-    }
-
-    fs.writeFileSync(call, '');
-  } catch {
-    // Nothing is lost.
-  }
+  const [memory, space] = [memoryOf(folder), path.basename(folder)];
+  const isNew = !fs.existsSync(folder);
+  for (const [name, script] of scripts) if (!memory.keep(space, name, script.createCachedData())) return;
+  memory.keep(space, call, Buffer.alloc(0));
+  if (isNew) dropOlder(path.dirname(folder));
 }
 
+/** The compiled modules of all builds, each build in a space to itself; only their owner can read them. */
+const memoryOf = (folder: string): Memory => {
+  const root = path.dirname(folder);
+  return new Memory({
+    read: (file) => fs.readFileSync(path.join(root, file)),
+    write: (file, content) => writeUnflushed(path.join(root, file), content, { folder: 0o700, file: 0o600 }),
+    names: (space) => fs.readdirSync(path.join(root, space)),
+    remove: (place) => fs.rmSync(path.join(root, place), { recursive: true, force: true }),
+  });
+};
+
+const hashOf = (text: string): string => createHash('sha256').update(text).digest('hex');
+
 function dropOlder(folder: string): void {
-  const builds = fs
-    .readdirSync(folder)
-    .map((name) => path.join(folder, name))
-    .sort((a, other) => fs.statSync(other).mtimeMs - fs.statSync(a).mtimeMs);
-  for (const old of builds.slice(buildsKept)) fs.rmSync(old, { recursive: true, force: true });
+  try {
+    const builds = fs
+      .readdirSync(folder)
+      .map((name) => path.join(folder, name))
+      .sort((a, other) => fs.statSync(other).mtimeMs - fs.statSync(a).mtimeMs);
+    for (const old of builds.slice(buildsKept)) fs.rmSync(old, { recursive: true, force: true });
+  } catch {
+    // Another process drops them at this moment.
+  }
 }

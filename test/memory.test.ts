@@ -15,11 +15,20 @@ const large = () =>
     ),
   );
 
+/** The one file in which something is remembered. */
+function remembered(folder: string, space: string): string {
+  const place = path.join('.lumbrik/memory', space);
+  const names = fs.readdirSync(path.join(folder, place));
+  expect(names.length).toBe(1);
+  return path.join(place, names[0] ?? '');
+}
+
 describe('a large model is remembered while its files stay the same [M1]', () => {
   test('and gives the same results; a change of one letter is seen', async () => {
     const folder = large();
     const first = await result(folder, ['show', 'place7']);
-    expect(fs.existsSync(path.join(folder, '.lumbrik/model.json'))).toBe(true);
+    const file = remembered(folder, 'model');
+    expect(read(folder, file)).toMatch(/^[0-9a-f]{64}\{/u);
     expect(await result(folder, ['show', 'place7'])).toEqual(first);
     edit(folder, 'model/types/place7.yaml', 'max: 3,', 'max: 9,');
     expect((await result(folder, ['show', 'place7.field2'])).field.options.max).toBe(9);
@@ -39,7 +48,8 @@ describe('a large model is remembered while its files stay the same [M1]', () =>
   ])('where what is remembered %s, the files themselves are read', async (_name, spoil) => {
     const folder = large();
     const first = await result(folder, ['show', 'place7']);
-    fs.writeFileSync(path.join(folder, '.lumbrik/model.json'), spoil(read(folder, '.lumbrik/model.json')));
+    const file = remembered(folder, 'model');
+    write(folder, { [file]: spoil(read(folder, file)) });
     expect(await result(folder, ['show', 'place7'])).toEqual(first);
   });
 
@@ -47,9 +57,9 @@ describe('a large model is remembered while its files stay the same [M1]', () =>
     const folder = large();
     write(folder, { 'content/place7/a.yaml': 'field2: far too long\n' });
     await lumbrik(folder, ['show']);
-    const [head = '', ...body] = read(folder, '.lumbrik/model.json').split('\n');
+    const file = remembered(folder, 'model');
     const elsewhere = { XDG_STATE_HOME: temporary() };
-    write(folder, { '.lumbrik/model.json': `${head}\n${body.join('\n').replaceAll('"max":3', '"max":4000')}` });
+    write(folder, { [file]: read(folder, file).replaceAll('"max":3', '"max":4000') });
     expect(await result(folder, ['check'])).toMatchObject({ code: 1, findings: [{ finding: 'too-long' }] });
     expect((await lumbrik(folder, ['check'], elsewhere)).code).toBe(1);
   });
@@ -67,19 +77,20 @@ describe('a large revision that was looked through before is not looked through 
     const folder = await sealed();
     const first = await result(folder, ['diff']);
     expect(first.changes).toMatchObject([{ address: 'place7.field2', option: 'max' }]);
-    const line = read(folder, '.lumbrik/revisions');
-    expect(line).toMatch(/^[0-9a-f]{64} [0-9a-f]{64}\n$/u);
-    for (const spoilt of [line, '', 'x', line.slice(0, 90), line.replaceAll(/[0-9]/gu, 'a'), `${line}${line}\n\n`]) {
-      write(folder, { '.lumbrik/revisions': spoilt });
+    const file = remembered(folder, 'revisions');
+    const mark = read(folder, file);
+    expect(mark).toMatch(/^[0-9a-f]{64}$/u);
+    for (const spoilt of [mark, '', 'x', mark.slice(0, 40), mark.replaceAll(/[0-9]/gu, 'a'), `${mark}${mark}`]) {
+      write(folder, { [file]: spoilt });
       expect(await result(folder, ['diff'])).toEqual(first);
       expect((await lumbrik(folder, ['history'])).code).toBe(0);
     }
-    fs.rmSync(path.join(folder, '.lumbrik/revisions'));
-    fs.mkdirSync(path.join(folder, '.lumbrik/revisions'));
+    fs.rmSync(path.join(folder, file));
+    fs.mkdirSync(path.join(folder, file));
     expect(await result(folder, ['diff'])).toEqual(first);
-    fs.rmdirSync(path.join(folder, '.lumbrik/revisions'));
+    fs.rmSync(path.join(folder, '.lumbrik/memory'), { recursive: true });
     write(folder, { 'elsewhere.txt': 'as it was' });
-    fs.symlinkSync('../elsewhere.txt', path.join(folder, '.lumbrik/revisions'));
+    fs.symlinkSync('../elsewhere.txt', path.join(folder, '.lumbrik/memory'));
     expect(await result(folder, ['diff'])).toEqual(first);
     expect(read(folder, 'elsewhere.txt')).toBe('as it was');
   });
@@ -98,7 +109,7 @@ describe('a large revision that was looked through before is not looked through 
     const wrong = makeRevision(parts);
     write(folder, {
       'revisions/0001.json': revisionText(wrong),
-      '.lumbrik/revisions': `${wrong.hash} ${'a'.repeat(64)}\n`,
+      [`.lumbrik/memory/revisions/${wrong.hash}`]: 'a'.repeat(64),
     });
     expect(await lumbrik(folder, ['diff'])).toMatchObject({ code: 2, err: expect.stringContaining('was altered') });
   });

@@ -32,7 +32,7 @@ function lines(next: () => number): string[] {
 }
 
 const kept = (folder: string): readonly string[] => {
-  const parts = path.join(folder, '.lumbrik/parts');
+  const parts = path.join(folder, '.lumbrik/memory');
   return fs.existsSync(parts)
     ? fs
         .readdirSync(parts)
@@ -170,9 +170,9 @@ describe('what did not change is not checked again [K3]', () => {
       'content/all.ndjson': `${lines(next).join('\n')}\n`,
     });
     const first = await result(folder, ['check']);
-    const [space = ''] = fs.readdirSync(path.join(folder, '.lumbrik/parts'));
+    const [space = ''] = fs.readdirSync(path.join(folder, '.lumbrik/memory'));
     const [one = '', other = ''] = kept(folder);
-    const at = (name: string): string => path.join(folder, '.lumbrik/parts', space, name);
+    const at = (name: string): string => path.join(folder, '.lumbrik/memory', space, name);
     const damages: readonly (() => void)[] = [
       () => fs.writeFileSync(at(one), fs.readFileSync(at(one)).fill(0x20, 200, 260)),
       () => fs.writeFileSync(at(one), fs.readFileSync(at(one)).subarray(0, 500)),
@@ -252,9 +252,22 @@ describe('check --watch [I1]', () => {
   });
 
   test('how far a long check is', () => {
-    expect(progressText(1200, 2, undefined)).toBe('1,200 entries read, 600 a second');
+    expect(progressText(1200, 2)).toBe('1,200 entries read, 600 a second');
     expect(progressText(500_000, 4, 0.5)).toBe('██████████░░░░░░░░░░ 500,000 entries read, 125,000 a second, 4 s left');
     expect(progressText(10, 10, 0.01)).toContain('17 min left');
+  });
+
+  test('how far a long check is, in a terminal of any width', () => {
+    const texts = [80, 60, 40, 10].map((columns) => progressText(500_000, 4, 0.5, columns));
+    expect(texts).toEqual([
+      '██████████░░░░░░░░░░ 500,000 entries read, 125,000 a second, 4 s left',
+      '500,000 entries read, 125,000 a second, 4 s left',
+      '500,000 entries read, 4 s left',
+      '500,000 e',
+    ]);
+    for (let columns = 5; columns < 120; columns++)
+      for (const share of [undefined, 0, 0.3, 1])
+        expect(progressText(1_234_567, 3, share, columns).length).toBeLessThan(columns);
   });
 
   test('and what is wrong so far, in one line', () => {

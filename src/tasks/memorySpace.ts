@@ -1,24 +1,21 @@
 import { builtInKeys } from '../core/definition/builtIn.ts';
 import { limits } from '../core/plain/limits.ts';
 import type { StoreHome } from '../stores/store.ts';
-import { build } from '../workspace/build.ts';
 import { hashBytes } from '../workspace/files.ts';
-import type { MemorySpace } from '../workspace/partMemory.ts';
+import type { MemorySpace } from '../workspace/memory/partMemory.ts';
 
 /**
  * Where something is kept that was found in parts of stores.
  * @param subject the name of the cached data: one word.
  * @param rest its dependencies, beside the entries and how they are read.
- * @returns `undefined` where nothing can be kept, since this build has no name.
  */
 export function memorySpaceOf(
   subject: string,
   root: string,
   { content, cells }: StoreHome,
   rest: readonly unknown[],
-): MemorySpace | undefined {
-  if (build === undefined) return undefined;
-  const parts = [build, content, cells, limits(), builtInKeys(), ...rest];
+): MemorySpace {
+  const parts = [content, cells, limits(), builtInKeys(), ...rest];
   return { root, space: `${subject}-${hashBytes(JSON.stringify(parts, asPlain)).slice(0, 32)}` };
 }
 

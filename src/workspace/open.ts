@@ -18,7 +18,7 @@ import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
 import { contentTermsIn, isTermsFile, termsFilesIn } from './contentTerms.ts';
 import { exitCodes } from './exitCodes.ts';
 import { listFiles } from './files.ts';
-import { fingerprintOf, type Remembered, recall, remember } from './modelMemory.ts';
+import { fingerprintOf, type Remembered, recall, remember } from './memory/modelMemory.ts';
 import { type ModelMistake, originOf, placed, withoutRepeats } from './modelMistake.ts';
 import { type Instead, readFiles, withInstead, workspaceFile } from './readFiles.ts';
 import { type Records, recordsIn } from './records.ts';

@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { follows, type Revision, readRevision, revisionText } from '../core/revision/chain.ts';
 import { hashBytes, listFiles, readText } from './files.ts';
-import { RevisionMemory } from './revisionMemory.ts';
+import { RevisionMemory } from './memory/revisionMemory.ts';
 import { Trouble } from './trouble.ts';
 
 const folder = 'revisions';
@@ -22,7 +22,7 @@ export function listRevisions(root: string): readonly Recorded[] {
   const files = listFiles(root, folder, ['.json']).filter((name) => /^\d{4,}\.json$/u.test(name));
   const memory = new RevisionMemory(root);
   const revisions = withGaps(files.map((name) => readRecorded(root, name, memory)));
-  memory.keep();
+  memory.forgetOthers();
 
   return revisions.map((recorded, index) => {
     if (!('sound' in recorded)) return recorded;
