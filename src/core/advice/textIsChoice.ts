@@ -13,7 +13,7 @@ export const textIsChoice: Advice = {
     for (const used of ownFields(reviewed)) {
       const { field, profile } = used;
       const { distinct, values, frequent, address } = profile;
-      if (field.kind.name !== 'text' || field.common.unique || !distinct || distinct.error !== undefined) continue;
+      if (field.kind.freeText !== 'line' || field.common.unique || !distinct || distinct.error !== undefined) continue;
       if (values < 2 * enough || distinct.count > mostChoices || distinct.count * 5 > values || distinct.count < 2)
         continue;
       if (writtenAs(used, reviewed.model.context)) continue;

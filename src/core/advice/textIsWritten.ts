@@ -34,7 +34,7 @@ const occurrences = (words: readonly string[], word: string): number => words.fi
 
 /** The kind that most of a field's frequent texts are written as; `undefined` where they are texts. */
 export function writtenAs({ type, field, profile }: UsedField, context: Model['context']): WrittenAs | undefined {
-  if (field.kind.name !== 'text' || field.common.unique) return undefined;
+  if (field.kind.freeText !== 'line' || field.common.unique) return undefined;
 
   const texts = profile.frequent.flatMap(({ value }) => (typeof value === 'string' ? [value] : []));
 

@@ -1,7 +1,7 @@
 import { type ASTNode, Environment } from '@marcbachmann/cel-js';
 import { celName, keyOfField } from '../definition/fieldName.ts';
 import { comparisonsIn } from './comparisons.ts';
-import { childrenOf, isNode, isText, limits, pathOf } from './syntax.ts';
+import { childrenOf, isNode, isTextLiteral, limits, pathOf } from './syntax.ts';
 
 /** The tree of an expression; nothing of one that cannot be read, which is reported where the model is verified. */
 function parsed(source: string): ASTNode | undefined {
@@ -48,10 +48,10 @@ export function renameInCalls(
 
   const texts = callsOf(root, functions).flatMap(({ call, given }) =>
     given.flatMap((node, index) => {
-      if (!isText(node)) return [];
+      if (!isTextLiteral(node)) return [];
       const text = String(node.args);
       const [head] = given;
-      const named = change({ call, index, text, first: head && isText(head) ? String(head.args) : undefined });
+      const named = change({ call, index, text, first: head && isTextLiteral(head) ? String(head.args) : undefined });
       if (named === text) return [];
       return [{ range: node.range, named }];
     }),
@@ -130,6 +130,6 @@ function namesOf(node: ASTNode, field: string, variable: string): NamePlace[] {
   const isHere = isWay(node, variable, field);
   const key = keyOfField(field);
   if (isHere && node.op === '.') return [{ start: node.range.end - key.length, end: node.range.end, quoted: false }];
-  if (isHere && node.op === '[]' && isText(node.args[1])) return [{ ...node.args[1].range, quoted: true }];
+  if (isHere && node.op === '[]' && isTextLiteral(node.args[1])) return [{ ...node.args[1].range, quoted: true }];
   return childrenOf(node.args).flatMap((child) => namesOf(child, field, variable));
 }

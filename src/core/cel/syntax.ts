@@ -15,7 +15,7 @@ export function childrenOf(args: unknown): readonly ASTNode[] {
 export const limits = { maxAstNodes: 2_000, maxDepth: 60 };
 
 /** Whether a part of an expression is a literal text. */
-export const isText = (node: unknown): node is ASTNode =>
+export const isTextLiteral = (node: unknown): node is ASTNode =>
   isNode(node) && node.op === 'value' && typeof node.args === 'string';
 
 /**
@@ -33,6 +33,6 @@ export function pathOf(
   const above = isNode(holder) ? pathOf(holder, ways) : undefined;
   if (!above) return undefined;
   if (node.op === '.') return [...above, String(key)];
-  if (!isText(key)) return above;
+  if (!isTextLiteral(key)) return above;
   return [...above, String(key.args)];
 }

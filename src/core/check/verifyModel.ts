@@ -155,7 +155,7 @@ function* verifyTitled(type: Type, path: readonly string[]): Iterable<Mistake> {
       says: `there is no field \`${titled}\``,
       mend: didYouMean(titled, fields.keys()) ?? `Name one of ${list([...fields.keys()])}.`,
     };
-  else if (field.kind.name !== 'text' || [field, ...above].some((field) => field?.common.many || field?.kind.maps))
+  else if (field.kind.freeText !== 'line' || [field, ...above].some((field) => field?.common.many || field?.kind.maps))
     yield {
       path: [...path, 'titled'],
       says: `\`${titled}\` cannot name an entry: it is not one text`,

@@ -1,11 +1,12 @@
+import { isPlainText } from '../kinds/traits.ts';
 import { type ConversionContext, comesToLack, converter } from '../model/convertValue.ts';
 import { isNone, staysAsNone } from '../model/emptiness.ts';
 import type { Field } from '../model/link.ts';
 import { textWeighing } from '../model/writtenTexts.ts';
-import { compact, equal, isObject, type Json } from '../plain/json.ts';
+import { compact, equal, type Json } from '../plain/json.ts';
 import { quote } from '../plain/words.ts';
 import { toPlain } from '../text/plain.ts';
-import { isText as isTree } from '../text/tree.ts';
+import { isTree } from '../text/tree.ts';
 import {
   type Counter,
   countEntries,
@@ -56,12 +57,12 @@ export function readingCounter(linked: Linked, by: ConversionContext): Counter {
 
 /** A value in few words: structured text by its content. */
 const sayValue = (value: Json | undefined): string => {
-  if (isObject(value) && isTree(value)) return `structured text ${quote(toPlain(value), 24)}`;
+  if (isTree(value)) return `structured text ${quote(toPlain(value), 24)}`;
   return quote(value);
 };
 
 /** Whether a field holds plain text. */
-export const isText = ({ kind }: Field): boolean => kind.name === 'text' || kind.name === 'longText';
+export const isText = ({ kind }: Field): boolean => isPlainText({ kind: kind.name });
 
 /** Counts the entries with values that cannot be carried over, or that do not fit then. */
 export function carryingCounter({ place, from, to, between, after }: Linked, by: ConversionContext): Counter {

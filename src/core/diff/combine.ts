@@ -1,5 +1,6 @@
 import type { FieldDoc } from '../definition/field.ts';
 import type { ModelDoc } from '../definition/model.ts';
+import { isLine, isReference } from '../kinds/traits.ts';
 import { sameShape } from '../model/traversal.ts';
 import { isList, isObject, type Json, ownValue } from '../plain/json.ts';
 import type { Difference } from './difference.ts';
@@ -52,14 +53,14 @@ function asPulled(difference: Difference, before: ModelDoc, after: ModelDoc, apa
   if (difference.name !== 'field-reshaped' || apart.has(`${difference.type}.${difference.field}`)) return difference;
 
   const { oldField, newField } = difference;
-  const to = newField.kind === 'reference' ? ownValue(newField, 'to') : undefined;
+  const to = isReference(newField) ? ownValue(newField, 'to') : undefined;
   const [target, ...rest] = isList(to) ? to : [];
   const type = typeof target === 'string' && rest.length === 0 ? ownValue(after.types, target) : undefined;
   const isNew = typeof target === 'string' && !Object.hasOwn(before.types, target);
   if (!type || !isNew || oldField.localized !== undefined || newField.localized !== undefined) return difference;
   if (oldField.kind === 'object') return { ...difference, name: 'values-pulled', as: undefined };
 
-  const as = type.titled ?? Object.entries(type.fields).find(([, { kind }]) => kind === 'text')?.[0];
+  const as = type.titled ?? Object.entries(type.fields).find(([, field]) => isLine(field))?.[0];
   const isNaming = as !== undefined && ['text', 'longText', 'slug', 'choice', 'term'].includes(oldField.kind);
 
   if (isNaming && !as.includes('.')) return { ...difference, name: 'values-pulled', as };
@@ -68,8 +69,8 @@ function asPulled(difference: Difference, before: ModelDoc, after: ModelDoc, apa
 
 /** References that are gone on one side and new on the other. */
 function turnedIn(differences: readonly Difference[]): readonly ReferenceTurned[] {
-  const removed = outerRemoved(differences).filter(isReference);
-  const added = outerAdded(differences).filter(isReference);
+  const removed = outerRemoved(differences).filter(hasReference);
+  const added = outerAdded(differences).filter(hasReference);
   const matches = removed.flatMap((removal) =>
     added
       .filter(
@@ -119,7 +120,7 @@ const outerAdded = (differences: readonly Difference[]): readonly FieldAdded[] =
     (difference): difference is FieldAdded => difference.name === 'field-added' && !difference.field.includes('.'),
   );
 
-const isReference = ({ definition }: FieldRemoved | FieldAdded): boolean => definition.kind === 'reference';
+const hasReference = ({ definition }: FieldRemoved | FieldAdded): boolean => isReference(definition);
 const typesOf = ({ to }: FieldDoc): readonly Json[] => {
   if (isList(to)) return to;
   return [];
@@ -168,7 +169,7 @@ const referencesBetween = (a: string, b: string, before: ModelDoc, after: ModelD
   [[a, b] as const, [b, a] as const].flatMap(([from, to]) =>
     Object.entries(ownValue(before.types, from)?.fields ?? {}).flatMap(([name, field]) => {
       const sides = [field, ownValue(ownValue(after.types, from)?.fields ?? {}, name)];
-      const isLeading = sides.every((side) => side?.kind === 'reference' && typesOf(side).includes(to));
+      const isLeading = sides.every((side) => side && isReference(side) && typesOf(side).includes(to));
       if (!isLeading) return [];
       return [`${from}.${name}`];
     }),
@@ -191,7 +192,7 @@ export function pulledParts(before: ModelDoc, after: ModelDoc): readonly string[
   return typesThatDiffer(before, after).flatMap(({ type, ...sides }) =>
     Object.entries(sides.oldType.fields).flatMap(([field, oldField]) => {
       const newField = ownValue(sides.newType.fields, field);
-      const [target] = newField?.kind === 'reference' ? typesOf(newField) : [];
+      const [target] = newField && isReference(newField) ? typesOf(newField) : [];
       const inside = isObject(oldField.fields) ? oldField.fields : {};
       const targetFields = typeof target === 'string' ? (ownValue(after.types, target)?.fields ?? {}) : {};
       return Object.keys(inside).flatMap((name) =>

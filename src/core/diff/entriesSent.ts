@@ -2,6 +2,7 @@ import type { FieldDoc } from '../definition/field.ts';
 import { celOfField } from '../definition/fieldName.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
+import { isYesOrNo } from '../kinds/traits.ts';
 import { sameShape } from '../model/traversal.ts';
 import { isList, isObject, ownValue } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
@@ -84,8 +85,7 @@ function saidByValue(to: string, oldFields: Fields, newFields: Fields): string |
   for (const [name, field] of Object.entries(oldFields)) {
     const value = celOfField(name);
     const isThere = field.required === true ? '' : `has(${value}) && `;
-    if (field.kind === 'boolean' && !Object.hasOwn(newFields, name) && likeNames(name, to) >= 0.8)
-      return `${isThere}${value}`;
+    if (isYesOrNo(field) && !Object.hasOwn(newFields, name) && likeNames(name, to) >= 0.8) return `${isThere}${value}`;
 
     const named = membersOf(field).filter((member) => likeNames(member.replaceAll('-', ' '), humanize(to)) >= 0.8);
     const remaining = new Set(membersOf(ownValue(newFields, name)));

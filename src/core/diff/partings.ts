@@ -1,6 +1,7 @@
 import type { FieldDoc } from '../definition/field.ts';
 import type { ModelDoc } from '../definition/model.ts';
 import type { TypeDoc } from '../definition/type.ts';
+import { isPlainText } from '../kinds/traits.ts';
 import { partsIn } from '../model/separators.ts';
 import { ownValue } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
@@ -74,7 +75,7 @@ function partingsAmong(
   const splitInto = (field: string, into: readonly string[]): readonly FieldSplit[] => {
     const oldField = ownValue(before, field);
     const fields = into.map((name) => [name, after[name] as FieldDoc] as const);
-    if (into.length < 2 || !oldField || !isText(oldField)) return [];
+    if (into.length < 2 || !oldField || !isPlainText(oldField)) return [];
     const split = { name: 'field-split' as const, type, field, oldField, into: Object.fromEntries(fields) };
     if (isNone(split)) return [];
     return [split];
@@ -98,7 +99,7 @@ function partingsAmong(
   const joins = added.flatMap((field): readonly FieldsJoined[] => {
     const fields = removed.filter((name) => isPartOf(name, field));
     const newField = ownValue(after, field);
-    if (fields.length < 2 || !newField || !isText(newField)) return [];
+    if (fields.length < 2 || !newField || !isPlainText(newField)) return [];
     const join = { name: 'fields-joined' as const, type, fields, field, newField };
     if (isNone(join)) return [];
     return [join];
@@ -106,8 +107,6 @@ function partingsAmong(
 
   return [...splits, ...joins];
 }
-
-const isText = ({ kind }: FieldDoc): boolean => kind === 'text' || kind === 'longText';
 
 /** The kinds that a part of a text can be. */
 const partKinds = new Set(['text', 'longText', 'integer', 'decimal', 'date', 'time', 'dateTime', 'duration']);

@@ -123,7 +123,7 @@ const namingFields = ({ types }: Model, names: readonly string[]): readonly Fiel
   names.flatMap((name) => {
     const type = types.get(name);
     const fields = [...(type?.fields.values() ?? [])].filter(
-      (field) => field.kind.name === 'text' && !field.common.many,
+      (field) => field.kind.freeText === 'line' && !field.common.many,
     );
     return fields.filter((field) => field.common.unique || field.name === type?.definition.titled);
   });

@@ -3,7 +3,7 @@ import type { Json, Path } from '../plain/json.ts';
 import type { EntryAddress } from './entry.ts';
 
 /** How bad a finding is: an error breaks the model, a warning is compared with nobody yet. */
-type Severity = 'error' | 'warning';
+export type Severity = 'error' | 'warning';
 
 /** The name of the finding that a message tells: `offset` of `offset:unwanted`. */
 export const findingOf = (message: string): FindingName => message.split(':', 1)[0] as FindingName;

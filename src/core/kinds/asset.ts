@@ -37,6 +37,14 @@ const media: Compatibility = {
 export const asset = defineKind({
   name: 'asset',
   about: 'A file in assets/: a picture, a sound, a document. Its media type comes from its content.',
+  guide: {
+    en: 'A file of the workspace',
+    de: 'Eine Datei des Arbeitsbereichs',
+    fr: 'Un fichier de l’espace de travail',
+    es: 'Un archivo del espacio de trabajo',
+    it: 'Un file dello spazio di lavoro',
+    nl: 'Een bestand van de werkruimte',
+  },
   options: {
     media: z
       .array(z.string().regex(/^[a-z]+\/(?:\*|[a-z0-9.+-]+)$/u, 'a media type such as image/png or image/*'))
@@ -123,6 +131,11 @@ export const asset = defineKind({
     limits: (options) => options,
   },
 
+  graphql: {
+    name: 'Asset',
+    definition:
+      '"A file, with what it shows in words."\ntype Asset {\n  file: String!\n  alt(language: Language): String\n}\n',
+  },
   stores: ({ alt = 'optional' }) => {
     const file: Shape = { is: 'text', patterns: ['^(?!/)(?![^]*\\\\)(?!(?:[^]*/)?\\.{0,2}(?:/|$))[^]+$'] };
     const text: Shape = { is: 'either', shapes: [{ is: 'text' }, { is: 'keys', keys: {}, isOpen: true }] };

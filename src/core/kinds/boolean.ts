@@ -4,6 +4,14 @@ import { defineKind } from './define.ts';
 export const boolean = defineKind({
   name: 'boolean',
   about: 'Yes or no: `true` or `false`.',
+  guide: {
+    en: 'Yes or no',
+    de: 'Ja oder nein',
+    fr: 'Oui ou non',
+    es: 'Sí o no',
+    it: 'Sì o no',
+    nl: 'Ja of nee',
+  },
   options: {},
   example: { options: {}, value: true },
   check: () => (value, report) => {

@@ -9,6 +9,14 @@ const shapeWithAlpha = /^#(?:[0-9a-f]{3,4}|[0-9a-f]{6}|[0-9a-f]{8})$/iu;
 export const colour = defineKind({
   name: 'colour',
   about: 'A colour in hexadecimal, as #c33 or #cc3333.',
+  guide: {
+    en: 'A colour, such as #1f6feb',
+    de: 'Eine Farbe, etwa #1f6feb',
+    fr: 'Une couleur, comme #1f6feb',
+    es: 'Un color, como #1f6feb',
+    it: 'Un colore, come #1f6feb',
+    nl: 'Een kleur, zoals #1f6feb',
+  },
   options: { alpha: flag.describe('Whether it may be transparent: #cc333380.') },
   example: { options: { alpha: true }, value: '#cc333380' },
   check:

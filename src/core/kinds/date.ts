@@ -12,6 +12,14 @@ const Day = z.string().refine(isDay, { error: 'a date as YYYY-MM-DD that the cal
 export const date = defineKind({
   name: 'date',
   about: 'A day of the calendar, as 2026-03-01.',
+  guide: {
+    en: 'A day, such as 2026-03-01',
+    de: 'Ein Tag, etwa 2026-03-01',
+    fr: 'Un jour, comme 2026-03-01',
+    es: 'Un día, como 2026-03-01',
+    it: 'Un giorno, come 2026-03-01',
+    nl: 'Een dag, zoals 2026-03-01',
+  },
   options: {
     min: Day.optional().describe('The earliest day allowed.'),
     max: Day.optional().describe('The latest day allowed.'),

@@ -32,6 +32,14 @@ const DateTime = z
 export const dateTime = defineKind({
   name: 'dateTime',
   about: 'A day with a time, as 2026-03-01T09:30:00+01:00.',
+  guide: {
+    en: 'A moment, such as 2026-03-01T10:00:00Z',
+    de: 'Ein Zeitpunkt, etwa 2026-03-01T10:00:00Z',
+    fr: 'Un moment, comme 2026-03-01T10:00:00Z',
+    es: 'Un momento, como 2026-03-01T10:00:00Z',
+    it: 'Un momento, come 2026-03-01T10:00:00Z',
+    nl: 'Een moment, zoals 2026-03-01T10:00:00Z',
+  },
   options: {
     offset: z
       .enum(['required', 'optional', 'none'])

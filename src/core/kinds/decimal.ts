@@ -7,6 +7,14 @@ import { boundGist, boundMeanings, boundMistakes, checkBounds, notANumber } from
 export const decimal = defineKind({
   name: 'decimal',
   about: 'A number with decimal places, with a unit if it has one: a height, a price.',
+  guide: {
+    en: 'A number',
+    de: 'Eine Zahl',
+    fr: 'Un nombre',
+    es: 'Un número',
+    it: 'Un numero',
+    nl: 'Een getal',
+  },
   options: {
     min: z.number().optional().describe('The least allowed.'),
     max: z.number().optional().describe('The most allowed.'),

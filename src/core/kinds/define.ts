@@ -11,6 +11,9 @@ import type {
   Elsewhere,
   FoundFile,
   FoundLink,
+  FreeText,
+  GraphqlType,
+  GuideTexts,
   ModelContext,
   OptionMistake,
   PointsAt,
@@ -28,6 +31,8 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   readonly name: string;
   /** One line for someone who chooses a kind. */
   readonly about: string;
+  /** What a value is, for authors, by language; {@link about} where there is none. */
+  readonly guide?: GuideTexts;
   readonly options: S;
   /** Options as they are written, and a value that obeys them: shown wherever the kind is explained. */
   readonly example: { readonly options: JsonObject; readonly value: Json };
@@ -52,6 +57,8 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
     readonly of: (value: Json, options: O, context: ModelContext) => readonly FoundLink[];
     /** The types that values may point at, and what goes for the other side. */
     readonly to: (options: O) => PointsAt;
+    /** Whether a value is a reference and nothing else. */
+    readonly isWhole?: true;
     /** A value after entries that it points at have other addresses; the rest of it stays. */
     readonly relocated: (value: Json, elsewhere: Elsewhere, options: O) => Json;
   };
@@ -81,6 +88,12 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
   readonly cel: CelType | { readonly type: CelType; readonly parts: Readonly<Record<string, CelType>> };
   /** What a single value is stored as, as far as a shape can say it. */
   readonly stores: (options: O, context: ModelContext) => Shape;
+  /** The type of a value in GraphQL, where it has one of its own: its name and its definition. */
+  readonly graphql?: GraphqlType;
+  /** How free text is laid out, where values are such: in one line, in several, or as Markdown. */
+  readonly freeText?: FreeText;
+  /** Whether values are data of any form. */
+  readonly isOpen?: true;
   /** Whether a single value may itself be a list. */
   readonly takesLists?: true;
   /** What a text may hold, where values are structured text: see `core/text`. */
@@ -117,6 +130,7 @@ interface Definition<S extends z.ZodRawShape, O = Options<S>> {
 export interface Kind {
   readonly name: string;
   readonly about: string;
+  readonly guide: GuideTexts;
   readonly shape: z.ZodRawShape;
   readonly example: { readonly options: JsonObject; readonly value: Json };
   readonly mistakes: (options: JsonObject, context: ModelContext, home: Home) => Iterable<OptionMistake>;
@@ -133,6 +147,7 @@ export interface Kind {
   readonly assetLimits: (options: JsonObject) => AssetLimits;
   readonly term: ((value: Json, options: JsonObject) => { taxonomy: string; term: string } | undefined) | undefined;
   readonly pointsAt: (options: JsonObject) => PointsAt;
+  readonly isReference: boolean;
   readonly relocated: ((value: Json, elsewhere: Elsewhere, options: JsonObject) => Json) | undefined;
   readonly taxonomy: (options: JsonObject) => string | undefined;
   readonly renameInOptions: (options: JsonObject, rename: Rename, home: Home) => JsonObject;
@@ -140,6 +155,11 @@ export interface Kind {
   readonly cel: CelType;
   readonly celParts: Readonly<Record<string, CelType>> | undefined;
   readonly stores: (options: JsonObject, context: ModelContext) => Shape;
+  readonly graphql: GraphqlType | undefined;
+  readonly freeText: FreeText | undefined;
+  /** Whether values are words of a list: choices or terms. */
+  readonly isOfWords: boolean;
+  readonly isOpen: boolean;
   readonly takesLists: boolean;
   readonly textLimits: ((options: JsonObject) => TextLimits) | undefined;
   readonly nests: boolean;
@@ -166,6 +186,7 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
   return {
     name: definition.name,
     about: definition.about,
+    guide: definition.guide ?? {},
     shape: definition.options,
     example: definition.example,
     mistakes: mistakes ?? (() => []),
@@ -176,6 +197,7 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     members: members ?? (() => []),
     links: references?.of,
     pointsAt: references?.to ?? (() => ({ types: [] })),
+    isReference: references?.isWhole === true,
     relocated: references?.relocated,
     assets: files?.of,
     assetLimits: files?.limits ?? (() => ({})),
@@ -186,6 +208,10 @@ export function defineKind<S extends z.ZodRawShape>(definition: Definition<S>): 
     cel: typeof cel === 'string' ? cel : cel.type,
     celParts: typeof cel === 'string' ? undefined : cel.parts,
     stores: forgotten.stores,
+    graphql: definition.graphql,
+    freeText: definition.freeText,
+    isOfWords: members !== undefined || terms !== undefined,
+    isOpen: definition.isOpen === true,
     takesLists: definition.takesLists === true,
     textLimits: forgotten.textLimits,
     nests: definition.nests === true,

@@ -25,6 +25,14 @@ const Iso = z
 export const duration = defineKind({
   name: 'duration',
   about: 'A length of time, as PT1H30M or P4D. Never a time of day: that is the kind `time`.',
+  guide: {
+    en: 'A length of time, such as PT1H30M',
+    de: 'Eine Dauer, etwa PT1H30M',
+    fr: 'Une durée, comme PT1H30M',
+    es: 'Una duración, como PT1H30M',
+    it: 'Una durata, come PT1H30M',
+    nl: 'Een tijdsduur, zoals PT1H30M',
+  },
   options: {
     units: z
       .array(z.enum(unitNames))
@@ -82,6 +90,7 @@ export const duration = defineKind({
     longText: fromText,
     time: () => ({ problem: 'a time of day is no length of time' }),
   },
+  graphql: { name: 'Duration', definition: '"""A length of time (ISO 8601): PT1H30M."""\nscalar Duration\n' },
   stores: ({ min, max }) => ({
     is: 'text',
     says: 'length of time',

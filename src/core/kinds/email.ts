@@ -13,6 +13,14 @@ const isAddress = (text: string): boolean => text.length <= longest && shape.tes
 export const email = defineKind({
   name: 'email',
   about: 'An e-mail address.',
+  guide: {
+    en: 'An e-mail address',
+    de: 'Eine E-Mail-Adresse',
+    fr: 'Une adresse électronique',
+    es: 'Una dirección de correo electrónico',
+    it: 'Un indirizzo e-mail',
+    nl: 'Een e-mailadres',
+  },
   options: {},
   example: { options: {}, value: 'visits@gannet-sound.example' },
   check: () => (value, report) => {

@@ -6,6 +6,14 @@ import { boundGist, boundMeanings, boundMistakes, checkBounds, notANumber } from
 export const integer = defineKind({
   name: 'integer',
   about: 'A whole number: places, pages, steps.',
+  guide: {
+    en: 'A whole number',
+    de: 'Eine ganze Zahl',
+    fr: 'Un nombre entier',
+    es: 'Un número entero',
+    it: 'Un numero intero',
+    nl: 'Een geheel getal',
+  },
   options: {
     min: z.int().optional().describe('The least allowed.'),
     max: z.int().optional().describe('The most allowed.'),

@@ -11,6 +11,14 @@ const usualMost = 65_536;
 export const json = defineKind({
   name: 'json',
   about: 'Any JSON value, for data of another program. Prefer fields: this value cannot be checked or migrated.',
+  guide: {
+    en: 'Data for a program',
+    de: 'Daten für ein Programm',
+    fr: 'Des données pour un programme',
+    es: 'Datos para un programa',
+    it: 'Dati per un programma',
+    nl: 'Gegevens voor een programma',
+  },
   options: {
     max: z
       .int()
@@ -70,6 +78,7 @@ export const json = defineKind({
       'richText',
     ].map((kind) => [kind, (value: Json) => ({ value })]),
   ),
+  isOpen: true,
   stores: ({ schema }) => {
     if (schema === undefined || schema === true) return { is: 'anything' };
     return { is: 'by schema', schema: schema === false ? { not: {} } : schema };

@@ -23,12 +23,12 @@ const must =
   (value, inside) =>
     holds(value) ? [] : [{ inside, says: `is ${quote(value)}, not ${expected}`, mend: `Write ${expected}.` }];
 
-const isText = (value: Json): boolean => typeof value === 'string';
+const isString = (value: Json): boolean => typeof value === 'string';
 const isNameList = (value: Json): boolean =>
-  isList(value) && value.every(isText) && new Set(value).size === value.length;
+  isList(value) && value.every(isString) && new Set(value).size === value.length;
 
 const anything: Judge = () => [];
-const text = must(isText, 'a text');
+const text = must(isString, 'a text');
 const truth = must((value) => typeof value === 'boolean', 'true or false');
 const number = must((value) => typeof value === 'number', 'a number');
 const size = must((value) => Number.isInteger(value) && Number(value) >= 0, 'a whole number of at least 0');

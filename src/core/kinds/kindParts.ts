@@ -106,3 +106,19 @@ export type CelType = 'string' | 'int' | 'double' | 'bool' | 'dyn';
 
 /** The address that an entry has now; its own where it is the same. */
 export type Elsewhere = (entry: EntryLink) => EntryLink;
+
+/** The languages in which the editorial guide speaks (BCP 47). */
+export type GuideLanguage = 'en' | 'de' | 'fr' | 'es' | 'it' | 'nl';
+
+/** Words for authors, by language. */
+export type GuideTexts = { readonly [L in GuideLanguage]?: string };
+
+/** A type of GraphQL. */
+export interface GraphqlType {
+  readonly name: string;
+  /** In the language for schemas. */
+  readonly definition: string;
+}
+
+/** How free text is laid out. */
+export type FreeText = 'line' | 'lines' | 'markdown';

@@ -12,6 +12,14 @@ const ifLanguage = (value: Json, _options: unknown, { languages }: ModelContext)
 export const language = defineKind({
   name: 'language',
   about: 'One of the languages of the workspace, by its code: en, fr-CH.',
+  guide: {
+    en: 'A language',
+    de: 'Eine Sprache',
+    fr: 'Une langue',
+    es: 'Un idioma',
+    it: 'Una lingua',
+    nl: 'Een taal',
+  },
   options: {},
   example: { options: {}, value: 'en' },
   check:

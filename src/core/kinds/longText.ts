@@ -1,6 +1,6 @@
 import { compact, type Json } from '../plain/json.ts';
 import { toPlain } from '../text/plain.ts';
-import { isText } from '../text/tree.ts';
+import { isTree } from '../text/tree.ts';
 import { textConversions } from './conversions.ts';
 import { defineKind, wrongShape } from './define.ts';
 import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions, lengthShape } from './length.ts';
@@ -9,6 +9,14 @@ import { checkLength, lengthGist, lengthMeanings, lengthMistakes, lengthOptions,
 export const longText = defineKind({
   name: 'longText',
   about: 'Plain text of one or more lines.',
+  guide: {
+    en: 'Plain text of one or more lines',
+    de: 'Einfacher Text, eine Zeile oder mehrere',
+    fr: 'Un texte simple, d’une ligne ou de plusieurs',
+    es: 'Texto sencillo, de una línea o de varias',
+    it: 'Testo semplice, di una o più righe',
+    nl: 'Gewone tekst, van een of meer regels',
+  },
   options: { ...lengthOptions },
   example: {
     options: { min: 20, max: 300, pattern: '[.!?]$' },
@@ -24,6 +32,7 @@ export const longText = defineKind({
   },
   changed: lengthMeanings,
   from: { ...textConversions, richText: plain },
+  freeText: 'lines',
   stores: lengthShape,
   cel: 'string',
   glance: 0,
@@ -32,7 +41,7 @@ export const longText = defineKind({
 
 /** Text alone; that it had a structure is a loss where it had any. */
 function plain(value: Json) {
-  if (!isText(value)) return { problem: 'it is no tree of structured text' };
+  if (!isTree(value)) return { problem: 'it is no tree of structured text' };
   const isStructured = JSON.stringify(value).match(/"type":"(?!root|paragraph|text)/u) !== null;
   return compact({
     value: toPlain(value),

@@ -17,6 +17,14 @@ const ifKeys = (value: Json): Converted => {
 export const map = defineKind({
   name: 'map',
   about: 'Values under keys that are data themselves: a price for each season, a keeper for each watch.',
+  guide: {
+    en: 'Values, each under a key of its own',
+    de: 'Werte, jeder unter einem eigenen Schlüssel',
+    fr: 'Des valeurs, chacune sous sa propre clé',
+    es: 'Valores, cada uno con su propia clave',
+    it: 'Valori, ciascuno sotto una propria chiave',
+    nl: 'Waarden, elk onder een eigen sleutel',
+  },
   options: {
     keys: z
       .json()

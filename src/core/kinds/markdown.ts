@@ -3,7 +3,7 @@ import type { Json, JsonObject } from '../plain/json.ts';
 import { list } from '../plain/words.ts';
 import { conversion } from '../text/conversion.ts';
 import { type TextLink, usualSchemes } from '../text/links.ts';
-import { entryScheme, isText } from '../text/tree.ts';
+import { entryScheme, isTree } from '../text/tree.ts';
 import { presentation } from './compatibility.ts';
 import { textConversions } from './conversions.ts';
 import { defineKind, wrongShape } from './define.ts';
@@ -25,6 +25,14 @@ import {
 export const markdown = defineKind({
   name: 'markdown',
   about: 'Running text in Markdown; with `body: true` it is the prose of a Markdown file.',
+  guide: {
+    en: 'Running text in Markdown',
+    de: 'Fließtext in Markdown',
+    fr: 'Un texte suivi en Markdown',
+    es: 'Texto seguido en Markdown',
+    it: 'Testo corrente in Markdown',
+    nl: 'Doorlopende tekst in Markdown',
+  },
   options: {
     ...lengthOptions,
     links: linkOptions.describe(
@@ -74,6 +82,7 @@ export const markdown = defineKind({
   },
 
   isMarkdown: true,
+  freeText: 'markdown',
   stores: lengthShape,
   cel: 'string',
   glance: 0,
@@ -97,7 +106,7 @@ const relocatedLinks = (text: string, elsewhere: Elsewhere): string =>
   );
 
 function fromTree(value: Json) {
-  if (!isText(value)) return { problem: 'it is no tree of structured text' };
+  if (!isTree(value)) return { problem: 'it is no tree of structured text' };
   const { treeToMarkdown, lostInMarkdown } = conversion();
   const lost = [...new Set(lostInMarkdown(value as JsonObject))];
   const markdown = { value: treeToMarkdown(value).trimEnd() };

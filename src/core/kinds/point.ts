@@ -5,6 +5,14 @@ import { defineKind } from './define.ts';
 export const point = defineKind({
   name: 'point',
   about: 'A place on the earth, as { lat: 57.1, lon: -6.3 } in degrees.',
+  guide: {
+    en: 'A place on the earth: latitude and longitude',
+    de: 'Ein Ort auf der Erde: Breite und Länge',
+    fr: 'Un lieu sur la terre : latitude et longitude',
+    es: 'Un lugar de la tierra: latitud y longitud',
+    it: 'Un luogo sulla terra: latitudine e longitudine',
+    nl: 'Een plaats op aarde: breedte en lengte',
+  },
   options: {},
   example: { options: {}, value: { lat: 57.1, lon: -6.3 } },
   check: () => (value, report) => {
@@ -34,6 +42,10 @@ export const point = defineKind({
       if (lat === undefined || lon === undefined) return { problem: 'which number is the latitude cannot be told' };
       return { value: { lat: Number(lat), lon: Number(lon) } };
     },
+  },
+  graphql: {
+    name: 'Point',
+    definition: '"A place on the earth (WGS 84), in degrees."\ntype Point {\n  lat: Float!\n  lon: Float!\n}\n',
   },
   stores: () => ({
     is: 'keys',

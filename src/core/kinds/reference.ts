@@ -126,6 +126,7 @@ export const reference = defineKind({
     slug: (value, { to }) => named(value, to),
   },
   references: {
+    isWhole: true,
     to: ({ to, inverse, eligible }) => {
       const { name, min, max } = sidesOf(inverse);
       return { types: to, inverse: name, inverseMin: min, inverseMax: max, eligible };

@@ -6,7 +6,7 @@ import { list } from '../plain/words.ts';
 import { type TextLink, usualSchemes } from '../text/links.ts';
 import { toPlain } from '../text/plain.ts';
 import { allowance, type TextLimits } from '../text/restrict.ts';
-import { type BlockName, entryOf, entryScheme, isText, type MarkName, markNames, walkText } from '../text/tree.ts';
+import { type BlockName, entryOf, entryScheme, isTree, type MarkName, markNames, walkText } from '../text/tree.ts';
 import { allowed, type Compatibility, lowerBound, upperBound } from './compatibility.ts';
 import { conversionsToTree } from './conversionsToTree.ts';
 import { defineKind } from './define.ts';
@@ -40,6 +40,14 @@ export const richText = defineKind({
   name: 'richText',
   about:
     'Structured text: a tree of blocks in the form of mdast, the syntax tree of Markdown. It can embed entries and assets.',
+  guide: {
+    en: 'Structured text',
+    de: 'Gegliederter Text',
+    fr: 'Un texte structuré',
+    es: 'Texto estructurado',
+    it: 'Testo strutturato',
+    nl: 'Gestructureerde tekst',
+  },
   options: {
     blocks: z
       .array(z.enum(blocks))
@@ -150,7 +158,7 @@ export const richText = defineKind({
   },
   from: {
     ...conversionsToTree,
-    json: (value) => (isText(value) ? { value } : { problem: 'it is no tree of structured text' }),
+    json: (value) => (isTree(value) ? { value } : { problem: 'it is no tree of structured text' }),
   },
   references: {
     of: (value) => {
@@ -209,7 +217,7 @@ export const richText = defineKind({
   cel: 'dyn',
   glance: 0,
   textLimits: (options) => options,
-  say: (value) => (isText(value) ? toPlain(value) : undefined),
+  say: (value) => (isTree(value) ? toPlain(value) : undefined),
   gist: ({ blocks: some, embeds, max }) =>
     [
       some ? list(['paragraph', ...some]) : '',

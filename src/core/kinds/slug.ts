@@ -14,6 +14,14 @@ import { slugShape } from './shape.ts';
 export const slug = defineKind({
   name: 'slug',
   about: 'The last part of a web address, made from another field; unique in its type.',
+  guide: {
+    en: 'The last part of a web address, which no other entry has',
+    de: 'Der letzte Teil einer Webadresse, den kein anderer Eintrag hat',
+    fr: 'La fin d’une adresse web, qu’aucune autre fiche ne porte',
+    es: 'El final de una dirección web, que ninguna otra ficha tiene',
+    it: 'La fine di un indirizzo web, che nessun’altra scheda ha',
+    nl: 'Het laatste deel van een webadres, dat geen ander item heeft',
+  },
   options: { from: z.string().describe('The text field that it is made from.') },
   example: { options: { from: 'name' }, value: 'skerry-point' },
   mistakes: function* ({ from }, context, home) {

@@ -14,6 +14,14 @@ import {
 export const text = defineKind({
   name: 'text',
   about: 'One line of text: a name, a heading, a short fact.',
+  guide: {
+    en: 'One line of text',
+    de: 'Eine Zeile Text',
+    fr: 'Une ligne de texte',
+    es: 'Una línea de texto',
+    it: 'Una riga di testo',
+    nl: 'Eén regel tekst',
+  },
   options: { ...lengthOptions },
   example: {
     options: { min: 2, max: 80, pattern: { match: '^[A-Z]', say: 'Start with a capital.' } },
@@ -30,6 +38,7 @@ export const text = defineKind({
   },
   changed: lengthMeanings,
   from: { ...textConversions, longText: oneLine, markdown: oneLine },
+  freeText: 'line',
   stores: (options) => onOneLine(lengthShape(options)),
   cel: 'string',
   gist: lengthGist,

@@ -13,6 +13,14 @@ const Time = z.string().refine(isTime, { error: 'a time of day such as 09:30' })
 export const time = defineKind({
   name: 'time',
   about: 'A time of day, as 09:30. Never a length of time: that is the kind `duration`.',
+  guide: {
+    en: 'A time of day, such as 09:30',
+    de: 'Eine Uhrzeit, etwa 09:30',
+    fr: 'Une heure, comme 09:30',
+    es: 'Una hora, como 09:30',
+    it: 'Un’ora, come 09:30',
+    nl: 'Een tijdstip, zoals 09:30',
+  },
   options: {
     min: Time.optional().describe('The earliest allowed.'),
     max: Time.optional().describe('The latest allowed.'),
@@ -50,6 +58,7 @@ export const time = defineKind({
     },
     duration: () => ({ problem: 'a length of time is no time of day' }),
   },
+  graphql: { name: 'Time', definition: '"""A time of day: 10:30."""\nscalar Time\n' },
   stores: ({ min, max }) => ({
     is: 'text',
     says: 'time of day',

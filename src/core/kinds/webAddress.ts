@@ -20,6 +20,14 @@ const usual: readonly string[] = ['https', 'http'];
 export const webAddress = defineKind({
   name: 'webAddress',
   about: 'An address on the web, as https://gannet-sound.example/lights.',
+  guide: {
+    en: 'A web address',
+    de: 'Eine Webadresse',
+    fr: 'Une adresse web',
+    es: 'Una dirección web',
+    it: 'Un indirizzo web',
+    nl: 'Een webadres',
+  },
   options: {
     schemes: z
       .array(z.string().regex(/^[a-z][a-z0-9+.-]*$/u, 'a scheme such as https'))

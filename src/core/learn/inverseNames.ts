@@ -1,4 +1,5 @@
 import { isName, nameFrom } from '../definition/address.ts';
+import { isReference } from '../kinds/traits.ts';
 import { isList, type Json } from '../plain/json.ts';
 import type { LearntType } from './learntModel.ts';
 import type { LearntField } from './value.ts';
@@ -35,7 +36,7 @@ export function withInverses(types: readonly LearntType[]): readonly LearntType[
 
 /** The type that a field points at, where it is one alone. */
 function targetOf({ definition }: LearntField): string | undefined {
-  const to: Json | undefined = definition.kind === 'reference' ? definition.to : undefined;
+  const to: Json | undefined = isReference(definition) ? definition.to : undefined;
   if (isList(to)) return to.length === 1 ? String(to[0]) : undefined;
   if (to === undefined) return undefined;
   return String(to);

@@ -1,4 +1,5 @@
 import { isName } from '../definition/address.ts';
+import { isReference, isUnique } from '../kinds/traits.ts';
 import { equal, isList, type Json, type JsonObject } from '../plain/json.ts';
 import { humanize } from '../plain/words.ts';
 import type { DefinitionNames } from './definitionNames.ts';
@@ -112,7 +113,8 @@ const fieldsOf = ({ fields, titled }: FieldsOfType): readonly LearntField[] =>
       name !== titled &&
       definition.when === undefined &&
       definition.body !== true &&
-      !['slug', 'reference'].includes(String(definition.kind)),
+      !isUnique(definition) &&
+      !isReference(definition),
   );
 
 /** The kit of some names that keeps most once: of few types with many of them, or of many that have few. */

@@ -1,4 +1,5 @@
 import { isFieldWord, slugPattern } from '../definition/address.ts';
+import { isFreeText, isLine, isOfWords, isReference } from '../kinds/traits.ts';
 import { compact, type Json, type JsonObject } from '../plain/json.ts';
 import { count, groupThousands, listSome, quote, rangeOf } from '../plain/words.ts';
 import { kindAsked, requiredAsked } from './fieldQuestions.ts';
@@ -98,16 +99,16 @@ const fewWords = ({ text: { counts = new Map() } }: FieldStatistics): readonly s
 };
 
 /** Whether a text is there in every entry, and empty in several of them, or in all. */
-const isAlwaysThere = ({ holders, filled, emptyTexts }: FieldStatistics, { kind }: JsonObject): boolean =>
-  ['text', 'longText', 'markdown'].includes(String(kind)) && emptyTexts >= fewest && filled + emptyTexts === holders;
+const isAlwaysThere = ({ holders, filled, emptyTexts }: FieldStatistics, definition: JsonObject): boolean =>
+  isFreeText(definition) && emptyTexts >= fewest && filled + emptyTexts === holders;
 
 /** Whether there are lists, be they so few that they could be odd, of the same words as are alone: then several may be there. */
 const isAlsoSeveral = ({ lists, items }: FieldStatistics, { definition, against }: Value): boolean =>
-  lists > 0 && items.most > 1 && against === 0 && ['choice', 'term', 'reference'].includes(String(definition.kind));
+  lists > 0 && items.most > 1 && against === 0 && (isOfWords(definition) || isReference(definition));
 
 /** Whether values lead to entries of the own type: a value at the top leads nowhere, and is no exception. */
-const isTop = ({ kind, to }: JsonObject, { above }: Learning): boolean =>
-  kind === 'reference' && above !== undefined && [to].flat().some((type) => `${type}.` === above);
+const isTop = (definition: JsonObject, { above }: Learning): boolean =>
+  isReference(definition) && above !== undefined && [definition.to].flat().some((type) => `${type}.` === above);
 
 const manyOf = ({ items }: FieldStatistics): Json => {
   if (items.most <= 1) return true;
@@ -281,7 +282,7 @@ function localizedOf(statistics: FieldStatistics, languages: readonly string[], 
 
   learning.speak(languages);
   const longest = Math.max(...versions.map((fieldStatistics) => fieldStatistics.text.longest));
-  const isLong = inner.some(({ definition: object }) => object.kind === 'longText' || object.kind === 'markdown');
+  const isLong = inner.some(({ definition: object }) => isFreeText(object) && !isLine(object));
   const text = isLong ? { kind: 'longText' } : { kind: 'text', max: roundUp(longest) };
   const against = inner.reduce((sum, value) => sum + value.against, statistics.count - statistics.objects);
   const definition = kinds.has('text') ? text : { kind: String(first.definition.kind) };

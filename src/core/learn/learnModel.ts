@@ -1,6 +1,7 @@
 import { isName, slugPattern } from '../definition/address.ts';
 import { type BuiltIn, builtInKeys, builtInUnder, saidOtherwise, statuses } from '../definition/builtIn.ts';
 import type { Entry } from '../entry/entry.ts';
+import { isOfWords, isYesOrNo } from '../kinds/traits.ts';
 import { compact } from '../plain/json.ts';
 import { slugsOf } from '../plain/slugify.ts';
 import { count, groupThousands, humanize } from '../plain/words.ts';
@@ -156,9 +157,7 @@ function learnType(
       return learnField(key, read, learning);
     });
   const titled = titleOf(fields, sample);
-  const deciding = fields
-    .filter(decides)
-    .map(({ name, definition }) => ({ name, isBoolean: definition.kind === 'boolean' }));
+  const deciding = fields.filter(decides).map(({ name, definition }) => ({ name, isBoolean: isYesOrNo(definition) }));
 
   const conditioned = (field: LearntField): LearntField => {
     if (field.name === titled || field.definition.mayBeEmpty === true) return field;
@@ -188,7 +187,7 @@ const decides = ({ definition }: LearntField): boolean =>
   definition.required === true &&
   definition.many === undefined &&
   definition.localized === undefined &&
-  ['choice', 'term', 'boolean'].includes(String(definition.kind));
+  (isOfWords(definition) || isYesOrNo(definition));
 
 /** A field that entries have just where another one of theirs says so. */
 function underCondition(field: LearntField, condition: Condition | undefined): LearntField {

@@ -1,4 +1,5 @@
 import { builtInKeys, builtInUnder } from '../definition/builtIn.ts';
+import { isUnique } from '../kinds/traits.ts';
 import type { Json, JsonObject } from '../plain/json.ts';
 import type { EntryStatistics, TypeStatistics } from './entryStatistics.ts';
 import type { FieldStatistics } from './fieldStatistics.ts';
@@ -56,7 +57,7 @@ function areProven(field: LearntField, statistics: FieldStatistics, around: Proo
   if ((many === undefined && statistics.lists > 0) || !areAsMany(many, statistics)) return false;
   if (statistics.text.placeholders > 0) return false;
 
-  const differ = unique !== undefined || definition.kind === 'slug';
+  const differ = unique !== undefined || isUnique(definition);
   if (differ && (!around.isUnique || many !== undefined || !statistics.text.areDifferent())) return false;
   return kinds[String(definition.kind)]?.(statistics, field, around) === true;
 }

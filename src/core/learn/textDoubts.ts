@@ -1,4 +1,4 @@
-import type { JsonObject } from '../plain/json.ts';
+import { isFreeText, isOfWords, isReference } from '../kinds/traits.ts';
 import { count, list, quote } from '../plain/words.ts';
 import type { FieldStatistics } from './fieldStatistics.ts';
 import {
@@ -48,26 +48,23 @@ function doubtOf(texts: Texts, value: Value): Doubt | undefined {
 
 type Doubting = (texts: Texts, value: Value) => { readonly asks: string; readonly other: Value } | undefined;
 
-const isPlain = ({ kind }: JsonObject): boolean => kind === 'text' || kind === 'longText' || kind === 'markdown';
-const isOfWords = ({ kind }: JsonObject): boolean => kind === 'choice' || kind === 'term';
-
 const writtenOtherwise: Doubting = (texts, { definition }) => {
   const { statistics } = texts;
   const kind = writtenKinds.find(
     (writtenKind) => (statistics.text.written.get(writtenKind) ?? 0) >= half * statistics.texts,
   );
-  if (!kind || !(isPlain(definition) || isOfWords(definition))) return undefined;
+  if (!kind || !(isFreeText(definition) || isOfWords(definition))) return undefined;
   return { asks: 'Are those that are written otherwise mistakes?', other: writtenAs(kind, texts) };
 };
 
 const pointingElse: Doubting = (texts, { definition }) => {
   const isOwn = texts.statistics.ownIds * 2 > texts.statistics.texts;
-  const other = isPlain(definition) || isOfWords(definition) ? pointing(texts, half, isOwn) : undefined;
+  const other = isFreeText(definition) || isOfWords(definition) ? pointing(texts, half, isOwn) : undefined;
   return other && { asks: asksPointing(other), other };
 };
 
 const noReferences: Doubting = (texts, value) => {
-  const isSure = value.definition.kind !== 'reference' || (value.against === 0 && texts.statistics.texts >= enough);
+  const isSure = !isReference(value.definition) || (value.against === 0 && texts.statistics.texts >= enough);
   if (isSure) return undefined;
   return { asks: asksPointing(value), other: proseOf(texts) };
 };
@@ -92,13 +89,13 @@ const choicesElse: Doubting = (texts, { definition }) => {
   const { statistics, different } = texts;
   const isFew =
     different > 1 && different <= mostChoices && statistics.texts >= fewest + 2 && statistics.texts >= 1.5 * different;
-  if (!isPlain(definition) || statistics.lists > 0 || !isFew || !isVocabulary(texts)) return undefined;
+  if (!isFreeText(definition) || statistics.lists > 0 || !isFew || !isVocabulary(texts)) return undefined;
   return { asks: `Is it always one of these ${different}?`, other: choicesOf(texts) };
 };
 
 /** Words of which some have blanks around them: but for those they would be a list. */
 const choicesBesideBlanks: Doubting = (texts, { definition }) => {
-  const trimmed = isPlain(definition) && texts.statistics.lists === 0 ? trimmedTexts(texts) : undefined;
+  const trimmed = isFreeText(definition) && texts.statistics.lists === 0 ? trimmedTexts(texts) : undefined;
   if (!trimmed || trimmed.untrimmed * 4 > texts.statistics.texts) return undefined;
 
   const { words, untrimmed, example } = trimmed;

@@ -1,25 +1,15 @@
 import { isId, isSlug } from '../definition/address.ts';
 import { kinds } from '../kinds/index.ts';
-import type { ModelContext } from '../kinds/kindParts.ts';
+import { nowhere } from '../kinds/nowhere.ts';
 import { placeholder } from '../model/placeholder.ts';
 import { differentIn, WideColumn, wideHashOf } from '../plain/columns.ts';
 import { once } from '../plain/once.ts';
+import { TextSample } from './textSample.ts';
 
 /** Kinds that a text can be of by the way it is written, the strictest first. */
 export const writtenKinds = ['dateTime', 'date', 'time', 'duration', 'email', 'webAddress', 'colour'] as const;
 /** A kind whose values have a standard text form. */
 export type WrittenKind = (typeof writtenKinds)[number];
-
-/** The kinds look at values alone: there is no model yet. */
-const nowhere: ModelContext = {
-  languages: ['en'],
-  types: [],
-  taxonomies: [],
-  taxonomyOf: () => undefined,
-  languageOptions: {},
-  acceptedAs: (type) => [type],
-  kindsOf: () => undefined,
-};
 
 const checks = new Map(writtenKinds.map((name) => [name, kinds.get(name)?.check({}, nowhere)]));
 
@@ -38,7 +28,7 @@ const [mostDifferent, longestCompared] = [1000, 200];
 /** So many texts are tried as a kind that fits none of them. */
 const fewTried = 40;
 
-/** So many texts of all are kept where not all different ones are. */
+/** So many texts are kept where not all different ones are. */
 const sampled = 500;
 
 /**
@@ -58,7 +48,7 @@ interface TextSums extends Readonly<Record<(typeof counted)[number], number>> {
   readonly least: number;
   readonly most: number;
   readonly written: ReadonlyMap<WrittenKind, number>;
-  /** Some of all, each as likely as any other. */
+  /** Some of the different ones, each as likely as any other. */
   readonly some: readonly string[];
   /** A hash of each of them, as long as all could be identifiers of entries. */
   readonly ids: Float64Array | undefined;
@@ -126,12 +116,11 @@ class Sums {
   #least = Number.POSITIVE_INFINITY;
   #most = Number.NEGATIVE_INFINITY;
   readonly #written = new Map<WrittenKind, number>(writtenKinds.map((kind) => [kind, 0]));
-  #some: string[] = [];
+  readonly #sample = new TextSample(sampled);
   #ids: WideColumn | undefined = new WideColumn();
   /** The kinds that texts are still tried as. */
   #tried: readonly WrittenKind[] = writtenKinds;
   #looked = 0;
-  #state = 2463534242;
 
   /** Takes what a text looks like. @param times how often it stands. */
   look(text: string, times: number): void {
@@ -168,14 +157,8 @@ class Sums {
   add(text: string, times = 1): void {
     if (this.#ids && !isId(text)) this.#ids = undefined;
     const hash = this.#ids && wideHashOf(text);
-    for (let time = 1; time <= times; time += 1) {
-      if (hash !== undefined) this.#ids?.add(hash);
-      // Reservoir sampling (Vitter 1985), by numbers that are the same each time.
-      const total = this.#count.texts + time;
-      const place = total <= sampled ? total - 1 : Math.floor(this.#random() * total);
-      if (place < sampled) this.#some[place] = text;
-    }
-
+    if (hash !== undefined) for (let time = 1; time <= times; time += 1) this.#ids?.add(hash);
+    this.#sample.add(text);
     this.look(text, times);
   }
 
@@ -189,7 +172,7 @@ class Sums {
   }
 
   take(other: TextSums): void {
-    this.#some = this.#drawn(other);
+    for (const text of other.some) this.#sample.add(text);
     for (const key of counted) this.#count[key] += other[key];
     this.#longest = Math.max(this.#longest, other.longest);
     this.#least = Math.min(this.#least, other.least);
@@ -206,33 +189,9 @@ class Sums {
       least: this.#least,
       most: this.#most,
       written: this.#written,
-      some: this.#some,
+      some: this.#sample.texts(),
       ids: this.#ids?.done(),
     };
-  }
-
-  /** Some of these and others, each as likely as any other of all. */
-  #drawn(other: TextSums): string[] {
-    const [mine, theirs] = [
-      { left: this.#count.texts, some: this.#some },
-      { left: other.texts, some: [...other.some] },
-    ];
-    const drawn: string[] = [];
-    while (drawn.length < sampled && mine.left + theirs.left > 0) {
-      const from = this.#random() * (mine.left + theirs.left) < mine.left ? mine : theirs;
-      from.left -= 1;
-      drawn.push(...from.some.splice(Math.floor(this.#random() * from.some.length), 1));
-    }
-
-    return drawn;
-  }
-
-  /** The next of some numbers from 0 to 1 that look random (xorshift, Marsaglia 2003). */
-  #random(): number {
-    this.#state ^= this.#state << 13;
-    this.#state ^= this.#state >>> 17;
-    this.#state ^= this.#state << 5;
-    return (this.#state >>> 0) / 2 ** 32;
   }
 }
 

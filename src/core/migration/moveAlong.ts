@@ -1,4 +1,5 @@
 import type { ModelDoc } from '../definition/model.ts';
+import { isReference } from '../kinds/traits.ts';
 import { converter } from '../model/convertValue.ts';
 import type { Field } from '../model/link.ts';
 import { asInAnother } from '../model/move.ts';
@@ -44,7 +45,7 @@ export function movedAlong(model: ModelDoc, step: MoveAlong): ModelDoc {
   const definition = fieldOf(model, from.type, from.field, 'move');
   const reference = fieldOf(model, by.type, by.field, 'along');
   const leadsTo = isForward ? target.type : from.type;
-  if (reference.kind !== 'reference' || ![reference.to].flat().includes(leadsTo))
+  if (!isReference(reference) || ![reference.to].flat().includes(leadsTo))
     throw new StepRefused(`\`${step.along}\` does not lead to ${leadsTo}`, 'Name a reference that does.', 'along');
 
   const { field, mistakes } =

@@ -1,5 +1,6 @@
 import type { FieldDoc } from '../definition/field.ts';
 import { kinds } from '../kinds/index.ts';
+import { hasParts } from '../kinds/traits.ts';
 import { isList, isObject } from '../plain/json.ts';
 import { canBecome } from './convertValue.ts';
 import { fieldsInside } from './nestedFields.ts';
@@ -10,7 +11,7 @@ import { fieldsInside } from './nestedFields.ts';
  * @param called a name that speaks for one before all others.
  */
 export function partOfObject(oldField: FieldDoc, newField: FieldDoc, called?: string): string | undefined {
-  if (newField.kind !== 'object' || ['object', 'map', 'json'].includes(oldField.kind)) return undefined;
+  if (newField.kind !== 'object' || hasParts(oldField)) return undefined;
   if (kinds.get(oldField.kind)?.isBody(oldField) === true) return undefined;
 
   const fields = Object.entries(fieldsInside(newField));
@@ -33,12 +34,11 @@ export function partOfObject(oldField: FieldDoc, newField: FieldDoc, called?: st
  * @param mainLanguage the main language of the workspace.
  */
 export function keyOfMap(oldField: FieldDoc, newField: FieldDoc, mainLanguage: string): string | undefined {
-  if (newField.kind !== 'map' || ['object', 'map', 'json'].includes(oldField.kind) || oldField.localized !== undefined)
-    return undefined;
+  if (newField.kind !== 'map' || hasParts(oldField) || oldField.localized !== undefined) return undefined;
 
   const [keys, value] = [newField.keys, newField.value];
   if (!isObject(keys) || !isObject(value) || !canBecome(oldField.kind, String(value.kind))) return undefined;
-  if (keys.kind === 'language') return mainLanguage;
+  if (kinds.get(String(keys.kind))?.usesLanguages) return mainLanguage;
 
   const [only, ...rest] = isList(keys.choices) ? keys.choices : [];
   if (keys.kind !== 'choice' || only === undefined || rest.length > 0) return undefined;

@@ -134,8 +134,9 @@ export class FieldTally {
     this.#of += other.of;
     this.#filled += other.filled;
     this.#singles += other.singles;
-    for (const [status, times] of other.filledIn) this.#filledIn.set(status, (this.#filledIn.get(status) ?? 0) + times);
-    for (const [name, times] of other.languages) this.#languages.set(name, (this.#languages.get(name) ?? 0) + times);
+    for (const [status, times] of other.ofIn) increase(this.#ofIn, status, times);
+    for (const [status, times] of other.filledIn) increase(this.#filledIn, status, times);
+    for (const [name, times] of other.languages) increase(this.#languages, name, times);
     this.#items.take(other.items);
     this.#sizes.take(other.sizes);
     this.#values.take(other.values);

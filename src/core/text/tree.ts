@@ -161,7 +161,9 @@ const isStyle = (data: Json): boolean =>
   isObject(data) && Object.entries(data).every(([key, value]) => key === 'style' && typeof value === 'string');
 
 /** Whether a value is a tree of structured text, whatever a field allows. */
-export function isText(value: Json): boolean {
+export function isTree(value: Json | undefined): value is JsonObject {
+  if (!isObject(value)) return false;
+
   let isSound = true;
   walkText(
     value,

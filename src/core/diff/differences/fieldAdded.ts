@@ -1,6 +1,7 @@
 import type { FieldDoc } from '../../definition/field.ts';
 import { celName } from '../../definition/fieldName.ts';
 import type { ModelDoc } from '../../definition/model.ts';
+import { isLine, isYesOrNo } from '../../kinds/traits.ts';
 import type { Model } from '../../model/link.ts';
 import { fieldNamed } from '../../model/nestedFields.ts';
 import { sayShape } from '../../model/traversal.ts';
@@ -102,16 +103,14 @@ function requirement({ required }: FieldDoc, word: string): string {
 function suggestedFill({ type, field, definition }: FieldAdded, after: ModelDoc): JsonObject | undefined {
   const { kind, many, mayBeEmpty, default: usual } = definition;
   if (usual !== undefined) return { value: usual };
-  if (kind === 'boolean' && many === undefined) return { value: false };
+  if (isYesOrNo(definition) && many === undefined) return { value: false };
   if (many !== undefined) return mayBeEmpty === true ? { value: [] } : undefined;
   if (kind !== 'slug' || field.includes('.')) return undefined;
 
   const { titled, fields = {} } = ownValue(after.types, type) ?? {};
   const source = typeof definition.from === 'string' ? definition.from : titled;
   const isText =
-    source !== undefined &&
-    ownValue(fields, source)?.kind === 'text' &&
-    ownValue(fields, source)?.localized === undefined;
+    source !== undefined && isLine(ownValue(fields, source) ?? {}) && ownValue(fields, source)?.localized === undefined;
 
   if (!isText) return undefined;
   return { cel: `entry.${celName(source)}.${slugCall(after.languages[0] ?? '')}` };

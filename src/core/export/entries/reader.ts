@@ -84,7 +84,7 @@ export class EntryReader {
         if (!inner) return value;
         return this.#value(inner, value, within);
       });
-    if (kind.name === 'reference') return this.#target(field, item, within);
+    if (kind.isReference) return this.#target(field, item, within);
 
     const { order } = this.#reading;
     // What a picture shows may be stated in each language too.

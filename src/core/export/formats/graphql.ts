@@ -164,7 +164,7 @@ class SchemaWriter {
     const ownName = name.slice(name.lastIndexOf('.') + 1);
     const help = wordsIn(common.help, this.#model.readingOrder);
     const single = this.#single(field, owner + capital(fitted(ownName)));
-    const isReference = field.kind.pointsAt(field.options).types.length > 0 && field.kind.name === 'reference';
+    const isReference = field.kind.isReference && field.kind.pointsAt(field.options).types.length > 0;
     const isNeeded = common.required !== undefined && common.when === undefined && !isReference;
     const isLong =
       common.many !== undefined && (common.many.max ?? Number.POSITIVE_INFINITY) > longestWhole && isReference;
@@ -198,14 +198,11 @@ class SchemaWriter {
     }
 
     const { types } = kind.pointsAt(options);
-    if (kind.name === 'reference') return this.#target(types, owner);
+    if (kind.isReference) return this.#target(types, owner);
 
     const taxonomy = kind.taxonomy(options);
     if (taxonomy !== undefined) return this.#taxonomyName(taxonomy);
-    if (kind.name === 'point') return 'Point';
-    if (kind.name === 'asset') return 'Asset';
-    if (kind.name === 'duration') return 'Duration';
-    if (kind.name === 'time') return 'Time';
+    if (kind.graphql) return kind.graphql.name;
 
     const members = kind.members(options, this.#model.readingOrder);
     if (members.length > 0) return this.#choices(members, { owner, label: field.label });

@@ -1,3 +1,4 @@
+import { kinds } from '../../kinds/index.ts';
 import type { Shape } from '../../kinds/shape.ts';
 import type { Field } from '../../model/link.ts';
 import { capital } from '../../plain/words.ts';
@@ -25,6 +26,9 @@ export const termMembers: readonly Member[] = [
   { name: 'label(language: Language)', typeText: 'String!', about: '' },
 ];
 
+/** The types that kinds have of their own. */
+const kindTypes = [...kinds.values()].flatMap(({ graphql }) => graphql ?? []);
+
 /** Names that the schema has of itself, or that the language keeps. */
 export const reserved = [
   'Query',
@@ -33,26 +37,21 @@ export const reserved = [
   'Entry',
   'Term',
   'Language',
-  'Point',
-  'Asset',
   'Date',
   'DateTime',
-  'Time',
-  'Duration',
   'Json',
   'String',
   'Int',
   'Float',
   'Boolean',
   'ID',
+  ...kindTypes.map(({ name }) => name),
 ];
 
 /** The definitions of scalars, by the standard of each. */
 export const scalars = [
   '"""A day (RFC 3339): 2026-05-09."""\nscalar Date @specifiedBy(url: "https://www.rfc-editor.org/rfc/rfc3339")\n',
   '"""A moment (RFC 3339): 2026-05-09T10:00:00Z."""\nscalar DateTime @specifiedBy(url: "https://www.rfc-editor.org/rfc/rfc3339")\n',
-  '"""A time of day: 10:30."""\nscalar Time\n',
-  '"""A length of time (ISO 8601): PT1H30M."""\nscalar Duration\n',
   '"""Any JSON."""\nscalar Json\n',
 ].join('\n');
 
@@ -60,14 +59,7 @@ export const scalars = [
 export const shared = [
   object('interface Entry', 'What every entry has.', [entryId]),
   object('interface Term', 'What every term of a taxonomy has.', termMembers),
-  object('type Point', 'A place on the earth (WGS 84), in degrees.', [
-    { name: 'lat', typeText: 'Float!', about: '' },
-    { name: 'lon', typeText: 'Float!', about: '' },
-  ]),
-  object('type Asset', 'A file, with what it shows in words.', [
-    { name: 'file', typeText: 'String!', about: '' },
-    { name: 'alt(language: Language)', typeText: 'String', about: '' },
-  ]),
+  ...kindTypes.map(({ definition }) => definition),
 ].join('\n');
 
 /** The definition of an object or interface. */

@@ -6,7 +6,7 @@ import { sayBytes } from '../../plain/bytes.ts';
 import { type JsonObject, ownValue } from '../../plain/json.ts';
 import { flat } from '../../taxonomy/linkTaxonomy.ts';
 import { guideWordsIn } from '../guideWords/index.ts';
-import type { GuideKind, GuideWords } from '../guideWords/words.ts';
+import type { GuideWords } from '../guideWords/words.ts';
 import { code, line, paragraphs, quoted, sayValue } from '../markdownSource.ts';
 import type { ExportFormat } from './define.ts';
 
@@ -114,14 +114,14 @@ function singleText({ kind, options }: Field, { model, words }: Guiding): string
     return `${words.termOf(line(taxonomy.label))}${named}${taxonomy.isOpen ? words.orNew : ''}`;
   }
   if (members.length > 0) return `${words.oneOf} ${members.join(', ')}`;
-  if (kind.name === 'reference') {
+  if (kind.isReference) {
     const targets = kind.pointsAt(options).types.flatMap(context.acceptedAs);
     const named = targets.map((name) => line(types.get(name)?.label.one ?? name));
     return words.refersTo(listed(named, 'disjunction', words));
   }
   if (kind.nests) return words.together;
 
-  const kindWords = ownValue(words.kinds, kind.name as GuideKind) ?? firstWords(kind.about);
+  const kindWords = kind.guide[words.spoken] ?? firstWords(kind.about);
   const { unit } = options as { readonly unit?: string };
   const counted =
     kind.stores(options, context).is === 'number' && unit !== undefined ? `${kindWords} (${unit})` : kindWords;

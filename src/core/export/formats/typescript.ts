@@ -171,7 +171,7 @@ class Writer {
       return `{\n${[...fields.values()].map((field) => this.line(field, indent + 2)).join('')}${' '.repeat(indent)}}`;
 
     const { types } = kind.pointsAt(options);
-    const isReference = kind.name === 'reference';
+    const { isReference } = kind;
     if (!isReference || types.length === 0) return this.#shape(kind.stores(options, context));
 
     const addresses = types.flatMap((name) => context.acceptedAs(name)).map((name) => `\`${name}/\${string}\``);

@@ -1,11 +1,10 @@
-/** The kinds of values that authors are reported of in words of their own. */
-export type GuideKind =
-  | ('asset' | 'boolean' | 'colour' | 'date' | 'dateTime' | 'decimal' | 'duration' | 'email' | 'integer' | 'json')
-  | ('language' | 'longText' | 'map' | 'markdown' | 'point' | 'richText' | 'slug' | 'text' | 'time' | 'webAddress');
+import type { GuideLanguage } from '../../kinds/kindParts.ts';
 
 /** What an editorial guide says beside the words of the model, in one language. */
 export interface GuideWords {
-  /** Its own language (BCP 47), by which numbers and lists are written. */
+  /** Its own language, in which kinds tell what their values are. */
+  readonly spoken: GuideLanguage;
+  /** The same with its region (BCP 47), by which numbers and lists are written. */
   readonly language: string;
   readonly title: (workspace: string) => string;
   readonly intro: (call: string) => string;
@@ -17,8 +16,6 @@ export interface GuideWords {
   readonly oncePublished: string;
   readonly whereItApplies: string;
   readonly forExample: string;
-  /** What a value is. */
-  readonly kinds: Readonly<Record<GuideKind, string>>;
   readonly oneOf: string;
   readonly termOf: (taxonomy: string) => string;
   /** Behind the terms of a taxonomy that authors add to. */

@@ -46,7 +46,7 @@ export function tablesOf(tabled: Tabled): Tables {
   return new TableWriter(tabled).tables();
 }
 
-const isReference = ({ kind }: Field): boolean => kind.name === 'reference';
+const isReference = ({ kind }: Field): boolean => kind.isReference;
 
 const columnsOfFacts = {
   status: { type: 'entry_status', about: 'Where the entry stands.' },
