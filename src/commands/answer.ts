@@ -6,14 +6,17 @@ import { watchProgress } from '../view/progress.ts';
 import { exitCodes } from '../workspace/exitCodes.ts';
 import { Trouble } from '../workspace/trouble.ts';
 
+/** The arguments of a call, as yargs hands them over. */
+export type Arguments = Readonly<Record<string, unknown>>;
+
 /** A command as it is registered: its words are known at once, all the rest is loaded when it is called. */
 export interface CommandModule {
   readonly builder: (yargs: Argv) => Argv;
-  readonly handler: (args: Readonly<Record<string, unknown>>) => Promise<void>;
+  readonly handler: (args: Arguments) => Promise<void>;
 }
 
 /** Options that every command has, as yargs hands them over. */
-function wishOf(args: Readonly<Record<string, unknown>>): Wish {
+function wishOf(args: Arguments): Wish {
   return {
     format: textOf(args.format) ?? 'text',
     color: colorOf(args),
@@ -22,7 +25,7 @@ function wishOf(args: Readonly<Record<string, unknown>>): Wish {
 }
 
 /** Whether colours are wanted; nothing where the terminal decides. */
-export const colorOf = ({ color }: Readonly<Record<string, unknown>>): boolean | undefined => {
+export const colorOf = ({ color }: Arguments): boolean | undefined => {
   if (typeof color === 'boolean') return color;
   return undefined;
 };
@@ -45,7 +48,7 @@ export const textsOf = (value: unknown): readonly string[] => {
  * @param isFine whether the work found nothing wrong, or the exit code where that has one to itself.
  */
 export async function answer<R>(
-  args: Readonly<Record<string, unknown>>,
+  args: Arguments,
   work: (call: Call) => Promise<R> | R,
   view: View<R> | PrintOptions<R>,
   isFine: (result: R) => boolean | number = () => true,

@@ -6,7 +6,7 @@ import { exportModel } from '../tasks/exportModel.ts';
 import { exportTaxonomies } from '../tasks/exportTaxonomies.ts';
 import { exportText } from '../view/text/export.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
+import { type Arguments, answer, type CommandModule, textOf, textsOf } from './answer.ts';
 import { exportEntriesAsked } from './exportEntries.ts';
 
 const listed = [
@@ -114,7 +114,7 @@ const alone: Readonly<Record<string, readonly string[]>> = {
 };
 
 /** @throws {Trouble} where something is stated that means nothing here: nobody should believe that it did. */
-function refuseOthers(args: Readonly<Record<string, unknown>>): void {
+function refuseOthers(args: Arguments): void {
   const to = textOf(args.to) ?? '';
   const names = Object.keys(alone).filter((name) => args[name] !== undefined && !alone[name]?.includes(to));
   const unread = to === 'skos' && args.language !== undefined ? [...names, 'language'] : names;

@@ -2,11 +2,11 @@ import { exportEntries } from '../tasks/exportEntries.ts';
 import { exportedEntriesText, lossesText, onlyLossesText, warningsText } from '../view/text/export.ts';
 import { unreadText } from '../view/text/unread.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import { answer, isComplete, textOf, textsOf } from './answer.ts';
+import { type Arguments, answer, isComplete, textOf, textsOf } from './answer.ts';
 import { print } from './printing.ts';
 
 /** Lets entries go out, into a file or to standard output. */
-export function exportEntriesAsked(args: Readonly<Record<string, unknown>>): Promise<void> {
+export function exportEntriesAsked(args: Arguments): Promise<void> {
   const outFile = textOf(args.out);
   if (args.check === true)
     throw new Trouble('unusable-call', '--check is for what the model says, and not for entries', {

@@ -22,7 +22,7 @@ export const commands: readonly Command[] = [
     about: 'List entries in rows and columns',
     load: () => import('./list.ts'),
   },
-  { usage: 'check [what..]', about: 'Check the model and every entry', load: () => import('./check.ts') },
+  { usage: 'check [what..]', about: 'Check the model and every entry', load: () => import('./check/index.ts') },
   {
     usage: 'rename <address> <name>',
     about: 'Rename a part of the model and every mention of it',

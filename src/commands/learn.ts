@@ -9,7 +9,7 @@ import { harmless } from '../view/harmless.ts';
 import { lookFor } from '../view/look.ts';
 import { learnIntoText, learnSchemaText, learnText, openAnswerTexts, openQuestionText } from '../view/text/learn.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import { answer, type CommandModule, textOf, textsOf } from './answer.ts';
+import { type Arguments, answer, type CommandModule, textOf, textsOf } from './answer.ts';
 import { asking, isAsking } from './ask/asking.ts';
 import { sayCall } from './ask/questions.ts';
 import { limitOf } from './limit.ts';
@@ -106,7 +106,7 @@ function megabytesOf(value: unknown): number | undefined {
 const mostMegabytes = 1024;
 
 /** Only what entries show can be asked; not to be asked goes with all. @throws {Trouble} */
-function isAskable(args: Readonly<Record<string, unknown>>): true {
+function isAskable(args: Arguments): true {
   const other = ['into', 'schema', 'database'].find((name) => args[name] !== undefined);
   if (args.ask !== true || other === undefined) return true;
   throw new Trouble('unusable-call', `--${other} and --ask do not go together`, { mend: 'Leave one of them out.' });
@@ -180,7 +180,7 @@ const learnAsking = (call: Call, request: LearnCall): Promise<LearnResult> =>
   });
 
 /** Proposes what entries show beyond the model that stands. */
-function intoStanding(args: Readonly<Record<string, unknown>>): Promise<void> {
+function intoStanding(args: Arguments): Promise<void> {
   refuseSources(
     args,
     'what the workspace reads is looked at, and entries are named beside it',
@@ -194,12 +194,12 @@ function intoStanding(args: Readonly<Record<string, unknown>>): Promise<void> {
 }
 
 /** @throws {Trouble} where entries are named. */
-function refuseSources({ sources }: Readonly<Record<string, unknown>>, message: string, mend: string): void {
+function refuseSources({ sources }: Arguments, message: string, mend: string): void {
   if (textsOf(sources).length > 0) throw new Trouble('unusable-call', message, { mend });
 }
 
 /** Makes a model of a schema of another language. */
-function fromSchema(args: Readonly<Record<string, unknown>>): Promise<void> {
+function fromSchema(args: Arguments): Promise<void> {
   refuseSources(
     args,
     'a model is learnt from entries or from a schema, and both are named',

@@ -4,7 +4,7 @@ import { listReports } from '../view/reports/list.ts';
 import { formulasText, listText } from '../view/text/list.ts';
 import { unreadText } from '../view/text/unread.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import { answer, type CommandModule, isComplete, textOf } from './answer.ts';
+import { type Arguments, answer, type CommandModule, isComplete, textOf } from './answer.ts';
 import { limitOf, limitOption } from './limit.ts';
 
 /** So many rows a person reads at once. */
@@ -91,7 +91,7 @@ const canWalk = (): boolean =>
   process.stdin.isTTY === true && process.stdout.isTTY === true && process.env.TERM !== 'dumb';
 
 /** Walks through a list; its packages are loaded only here. */
-async function walk(args: Readonly<Record<string, unknown>>, request: ListCall): Promise<void> {
+async function walk(args: Arguments, request: ListCall): Promise<void> {
   const { walkList } = await import('./walk/walkList.ts');
   await walkList({ workspace: textOf(args.workspace) }, request);
 }

@@ -1,6 +1,6 @@
 import type { Argv } from 'yargs';
 import type { Renames } from '../tasks/renameOptions.ts';
-import { textsOf } from './answer.ts';
+import { type Arguments, textsOf } from './answer.ts';
 
 /** The options that state renames, and refuse guessed ones. */
 export const renameOptions = (yargs: Argv): Argv =>
@@ -20,7 +20,7 @@ export const renameOptions = (yargs: Argv): Argv =>
     });
 
 /** The renames, moves and refusals that a call states. */
-export const renamesOf = (args: Readonly<Record<string, unknown>>): Renames => ({
+export const renamesOf = (args: Arguments): Renames => ({
   renamed: textsOf(args.renamed),
   moved: textsOf(args.moved),
   notRenamed: textsOf(args.notRenamed),

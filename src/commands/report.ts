@@ -7,7 +7,7 @@ import { writeWhole } from '../workspace/files.ts';
 import { findWorkspace } from '../workspace/open.ts';
 import { outPath } from '../workspace/outPath.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import { answer, type CommandModule, isComplete, textOf } from './answer.ts';
+import { type Arguments, answer, type CommandModule, isComplete, textOf } from './answer.ts';
 
 const command: CommandModule = {
   builder: (yargs) =>
@@ -60,7 +60,7 @@ const command: CommandModule = {
 export default command;
 
 /** The file that a page is written to; none where it is printed. @throws {Trouble} where both are requested. */
-function fileFor(args: Readonly<Record<string, unknown>>): string | undefined {
+function fileFor(args: Arguments): string | undefined {
   const [format, outFile] = [textOf(args.format) ?? 'text', textOf(args.out)];
   if (format === 'text') return outFile ?? usualPage;
   if (outFile === undefined) return undefined;

@@ -1,7 +1,7 @@
 import picocolors from 'picocolors';
-import { type JsonObject, parsePointer } from '../core/plain/json.ts';
+import { type Json, parsePointer } from '../core/plain/json.ts';
 import { toPlain } from '../core/text/plain.ts';
-import { isText } from '../core/text/tree.ts';
+import { isTree } from '../core/text/tree.ts';
 import widthOf from './width.ts';
 
 /** How results are set for a person: a few colours with one meaning each, and a width. See docs/contributing/looks.md. */
@@ -159,13 +159,10 @@ export function oneLine(value: unknown, width: number): string {
   return clip(textOf(value) ?? '', width);
 }
 
-/** Whether a value is structured text, which is shown by its content. */
-const isTree = (value: unknown): value is JsonObject =>
-  typeof value === 'object' && value !== null && !Array.isArray(value) && isText(value as JsonObject);
-
 function textOf(value: unknown): string | undefined {
   if (typeof value === 'string' && value !== '') return value.replace(/\s+/gu, ' ');
-  if (isTree(value)) return `¶ ${toPlain(value).replace(/\s+/gu, ' ')}`;
+  const tree = value as Json | undefined;
+  if (isTree(tree)) return `¶ ${toPlain(tree).replace(/\s+/gu, ' ')}`;
   const isTexts = Array.isArray(value) && value.length > 0 && value.every((item) => typeof item === 'string');
   if (isTexts) return value.join(', ');
   return JSON.stringify(value);

@@ -1,4 +1,5 @@
 import { once } from 'node:events';
+import { handlingInterrupt } from '../workspace/interrupt.ts';
 import { startPager, usualPager } from '../workspace/platform.ts';
 
 /**
@@ -13,16 +14,13 @@ export async function paged(text: string): Promise<boolean> {
   const child = startPager(pager, { LESS });
   // Anyone who has read enough leaves before the end; Ctrl-C is the pager's own.
   child.stdin.on('error', () => undefined);
-  const ignore = (): void => undefined;
-  process.on('SIGINT', ignore);
-
-  try {
+  return handlingInterrupt(ignore, async () => {
     child.stdin.end(text);
     const [code] = (await Promise.race([once(child, 'close'), once(child, 'error').then(() => [127])])) as [number];
     return code !== 127;
-  } finally {
-    process.off('SIGINT', ignore);
-  }
+  });
 }
+
+const ignore = (): void => undefined;
 
 const lineCount = (text: string): number => text.split('\n').length;

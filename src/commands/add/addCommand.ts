@@ -3,11 +3,9 @@ import type { DefinitionCall } from '../../tasks/add/definition.ts';
 import { add } from '../../tasks/add.ts';
 import { addText } from '../../view/text/add.ts';
 import { Trouble } from '../../workspace/trouble.ts';
-import { answer, type CommandModule, textOf } from '../answer.ts';
+import { type Arguments, answer, type CommandModule, textOf } from '../answer.ts';
 import { asking, isAsking } from '../ask/asking.ts';
 import { askAll, type Question, sayCall } from '../ask/questions.ts';
-
-type Args = Readonly<Record<string, unknown>>;
 
 /** An `add` command: its options, its questions on a terminal for missing ones, and their combined result. */
 export function addCommand(definition: {
@@ -17,7 +15,7 @@ export function addCommand(definition: {
   /** What cannot be done without, in the order in which the call says it. */
   readonly needed: readonly Question[];
   readonly questions: readonly Question[];
-  readonly wanted: (args: Args) => DefinitionCall;
+  readonly wanted: (args: Arguments) => DefinitionCall;
 }): CommandModule {
   const { call: words, builder, needed, questions, wanted: expected } = definition;
   return {
@@ -64,7 +62,7 @@ const lackingTrouble = (words: string, { name }: Question, needed: readonly Ques
   });
 
 /** The options that were stated, by their names in the model. */
-export const givenTexts = (args: Args, ...names: readonly string[]): Readonly<Record<string, string>> =>
+export const givenTexts = (args: Arguments, ...names: readonly string[]): Readonly<Record<string, string>> =>
   Object.fromEntries(
     names.flatMap((name) => {
       const text = textOf(args[name]);

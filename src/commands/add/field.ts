@@ -5,7 +5,7 @@ import { labelled, unfitWords } from '../../tasks/add/definition.ts';
 import { optionValue } from '../../tasks/add.ts';
 import { offered } from '../../tasks/promptChoices.ts';
 import { Trouble } from '../../workspace/trouble.ts';
-import { textOf, textsOf } from '../answer.ts';
+import { type Arguments, textOf, textsOf } from '../answer.ts';
 import type { Question } from '../ask/questions.ts';
 import { addCommand } from './addCommand.ts';
 
@@ -25,8 +25,7 @@ function asked(
 ): KindQuestion {
   const { value = (answer: string): Json => answer, ...among } = more;
   const [kind, option] = name.split('.');
-  const isGiven = ({ with: given }: Readonly<Record<string, unknown>>): boolean =>
-    textsOf(given).some((text) => text.startsWith(`${option}=`));
+  const isGiven = ({ with: given }: Arguments): boolean => textsOf(given).some((text) => text.startsWith(`${option}=`));
 
   return {
     name,

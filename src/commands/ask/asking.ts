@@ -1,7 +1,8 @@
+import type { Arguments } from '../answer.ts';
 import type { Asker } from './asker.ts';
 
 /** Whether to ask questions: if the call wants them, or on a terminal if the call answers none. */
-export const isAsking = (args: Readonly<Record<string, unknown>>, isSilent: boolean): boolean =>
+export const isAsking = (args: Arguments, isSilent: boolean): boolean =>
   args.ask === true || (args.ask === undefined && isSilent && args.format !== 'json' && process.stdin.isTTY === true);
 
 /** Opens questions: with arrow keys and search on a terminal, line by line anywhere else. */

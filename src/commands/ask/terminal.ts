@@ -15,8 +15,8 @@ import { compact } from '../../core/plain/json.ts';
 import { visible, visibleLines } from '../../core/plain/visible.ts';
 import { glyphs, lookFor } from '../../view/look.ts';
 import { clearProgress } from '../../view/progress.ts';
+import { answered } from './answered.ts';
 import type { Asker, Choosing, Writing } from './asker.ts';
-import { stoppable } from './stoppable.ts';
 
 /** So many choices are looked through with the arrow keys; more of them by typing as well. */
 const fewChoices = 9;
@@ -59,7 +59,7 @@ export class TerminalAsker implements Asker {
     const shownChoices =
       leave === undefined ? shown : [...shown, { value: leaving, name: `(${leave})`, short: `(${leave})` }];
     const question = { message: visibleLines(message), theme: this.#theme, pageSize: fewChoices };
-    const chosen = await stoppable(
+    const chosen = await answered(
       choices.length <= fewChoices
         ? select({ ...question, choices: shownChoices, loop: false }, this.#context)
         : pick({ ...question, choices: shownChoices }, this.#context),
@@ -72,7 +72,7 @@ export class TerminalAsker implements Asker {
   async write({ lead = '', message, leave, wrong }: Writing): Promise<string | undefined> {
     this.say(lead);
     const hint = leave === undefined ? '' : ` ${this.#paint.soft(`(Enter to ${leave})`)}`;
-    const text = await stoppable(
+    const text = await answered(
       line(
         { message: visibleLines(message) + hint, isNeeded: leave === undefined, wrong, theme: this.#theme },
         this.#context,

@@ -10,6 +10,7 @@ import {
 import { lookFor } from '../../view/look.ts';
 import { answerText, questionText, wayOf } from '../../view/text/answer.ts';
 import { Trouble } from '../../workspace/trouble.ts';
+import type { Arguments } from '../answer.ts';
 import { answer, type CommandModule, textOf } from '../answer.ts';
 import type { Asker } from '../ask/asker.ts';
 import { asking, isAsking } from '../ask/asking.ts';
@@ -72,7 +73,7 @@ const command: CommandModule = {
 };
 export default command;
 
-function answerIn(args: Readonly<Record<string, unknown>>): Answer | undefined {
+function answerIn(args: Arguments): Answer | undefined {
   if (args.yes === true) return { says: 'yes' };
   if (args.no === true) return { says: 'no' };
 

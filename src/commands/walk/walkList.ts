@@ -8,7 +8,7 @@ import { type Look, lookFor } from '../../view/look.ts';
 import { listHeading, listTable } from '../../view/text/list.ts';
 import { startEditor } from '../../workspace/platform.ts';
 import { Trouble } from '../../workspace/trouble.ts';
-import { stoppable } from '../ask/stoppable.ts';
+import { answered } from '../ask/answered.ts';
 import { listView } from './listView.ts';
 
 /** More rows nobody walks through: a condition finds fewer. */
@@ -21,7 +21,7 @@ export async function walkList(call: Call, request: ListCall): Promise<void> {
   for (;;) {
     const result = harmless(await list(call, { ...request, limit: mostWalked }));
     const { title, rows } = listTable(result, look);
-    const outcome = await stoppable(
+    const outcome = await answered(
       listView(
         {
           heading: listHeading(result, look) + manyMore(result, look),

@@ -1,3 +1,4 @@
+import { severitiesOf } from '../../core/entry/severities.ts';
 import { count } from '../../core/plain/words.ts';
 import type { CheckResult } from '../../tasks/check/check.ts';
 import { toldBy } from '../reports/reportItems.ts';
@@ -11,9 +12,7 @@ const mostListed = 50;
 export function* checkMarkdown(result: CheckResult): Iterable<string> {
   const { entries, types, mistakes, findings, summary } = result;
   const subject = `${count(entries, 'entry', 'entries')} against ${count(types, 'type')}`;
-  const total = (severity: 'error' | 'warning'): number =>
-    summary.reduce((sum, group) => sum + (group.severity === severity ? group.count : 0), 0);
-  const [errors, warnings] = [total('error'), total('warning')];
+  const { errors, warnings } = severitiesOf(summary);
 
   if (mistakes.length > 0) yield `**${count(mistakes.length, 'mistake')} in the model**: no entry was looked at.\n`;
   else if (findings.length === 0 && result.noneSelected)

@@ -1,3 +1,4 @@
+import { isError, severitiesOf } from '../../core/entry/severities.ts';
 import { grouped } from '../../core/plain/grouped.ts';
 import { capital, count, groupThousands } from '../../core/plain/words.ts';
 import type { ReportResult } from '../../tasks/report.ts';
@@ -48,8 +49,7 @@ function verdict({ findings, entries }: Check): Child {
   const entryCount = count(entries, 'entry', 'entries');
   if (findings.length === 0) return joined(rated('good', 'All fine'), `: ${entryCount} against the model.`);
 
-  const errors = findings.filter(({ severity }) => severity === 'error').length;
-  const warnings = findings.length - errors;
+  const { errors, warnings } = severitiesOf(findings);
   return joined(
     errors > 0 ? rated('bad', count(errors, 'error')) : rated('good', 'No error'),
     warnings > 0 ? joined(' and ', rated('warn', count(warnings, 'warning'))) : undefined,
@@ -77,7 +77,6 @@ const severitySaid = (severity: Finding['severity']): Node => rated(severity ===
 const mostListed = 200;
 
 function findingTable(findings: readonly Finding[]): Child {
-  const isError = ({ severity }: Finding): boolean => severity === 'error';
   const sorted = [...findings.filter(isError), ...findings.filter((finding) => !isError(finding))];
 
   return joined(

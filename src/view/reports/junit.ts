@@ -1,3 +1,4 @@
+import { isError } from '../../core/entry/severities.ts';
 import { grouped } from '../../core/plain/grouped.ts';
 import type { CheckResult } from '../../tasks/check/check.ts';
 import { xml } from '../xml.ts';
@@ -10,7 +11,7 @@ import { type ReportItem, toldBy } from './reportItems.ts';
 export function* junit(result: CheckResult): Iterable<string> {
   const items = [...toldBy(result)];
   const byEntry = grouped(items, ({ entry, file }) => entry ?? file);
-  const failing = [...byEntry.values()].filter((list) => list.some(({ severity }) => severity === 'error')).length;
+  const failing = [...byEntry.values()].filter((list) => list.some(isError)).length;
   const otherEntries = result.entries - [...byEntry.values()].filter(([first]) => first?.entry !== undefined).length;
   const suites = grouped([...byEntry], ([name, [first]]) =>
     first?.entry === undefined ? 'files' : name.slice(0, name.indexOf('/')),
@@ -20,7 +21,7 @@ export function* junit(result: CheckResult): Iterable<string> {
   yield `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites name="lumbrik check" tests="${tests}" failures="${failing}" errors="0">\n`;
 
   for (const [suite, cases] of suites) {
-    const failures = cases.filter(([, list]) => list.some(({ severity }) => severity === 'error')).length;
+    const failures = cases.filter(([, list]) => list.some(isError)).length;
     yield `  <testsuite name="${xml(suite)}" tests="${cases.length}" failures="${failures}" errors="0">\n`;
     for (const [name, list] of cases) yield* testCase(suite, name, list);
     yield '  </testsuite>\n';
@@ -33,8 +34,8 @@ export function* junit(result: CheckResult): Iterable<string> {
 
 function* testCase(suite: string, name: string, items: readonly ReportItem[]): Iterable<string> {
   yield `    <testcase classname="${xml(suite)}" name="${xml(name)}" file="${xml(items[0]?.file ?? '')}" line="${items[0]?.line ?? 1}">\n`;
-  const errors = items.filter(({ severity }) => severity === 'error');
-  const warnings = items.filter(({ severity }) => severity !== 'error');
+  const errors = items.filter(isError);
+  const warnings = items.filter((item) => !isError(item));
   if (errors.length > 0)
     yield `      <failure type="${xml(errors[0]?.name ?? '')}" message="${xml(errors[0]?.message ?? '')}">${errors.map(lineOf).join('\n')}</failure>\n`;
   if (warnings.length > 0) yield `      <system-out>${warnings.map(lineOf).join('\n')}</system-out>\n`;

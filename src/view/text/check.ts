@@ -1,3 +1,4 @@
+import { severitiesOf } from '../../core/entry/severities.ts';
 import { grouped } from '../../core/plain/grouped.ts';
 import { count, groupThousands } from '../../core/plain/words.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
@@ -36,48 +37,75 @@ function noneCheckedText(none: NonNullable<CheckResult['noneSelected']>, { paint
 /** A check of which {@link checkShown} is printed: findings by entry, then a summary by kind of finding. Quiet when all is well. */
 export function checkText(result: CheckResult, look: Look): string {
   if (result.mistakes.length > 0) return mistakesText(result, look);
+  const totals = severitiesOf(result.summary);
+  if (totals.errors + totals.warnings === 0) return quietText(result, look);
+  if (result.findings.length === 0) return countedText(result, totals, look);
+  return listedText(result, totals, look);
+}
 
+/** How many errors and warnings a check found. */
+type Found = ReturnType<typeof severitiesOf>;
+
+/** What was checked against what. */
+const subjectOf = ({ entries, types, taxonomies }: CheckResult): string =>
+  `${count(entries, 'entry', 'entries')} against ${count(types, 'type')} and ${count(taxonomies, 'taxonomy', 'taxonomies')}`;
+
+const stateTextOf = ({ standing: state }: CheckResult, look: Look): string => {
+  if (!state) return '';
+  return contentStateText(state, look);
+};
+
+/** What is said where there is nothing to list. */
+function quietText(result: CheckResult, look: Look): string {
   const { paint } = look;
-  const { findings, entries } = result;
-  const [errors, warnings] = [countOf(result, 'error'), countOf(result, 'warning')];
-  const total = errors + warnings;
-  const subject = `${count(entries, 'entry', 'entries')} against ${count(result.types, 'type')} and ${count(result.taxonomies, 'taxonomy', 'taxonomies')}`;
-  // What is wrong comes before what is to be recorded.
-  const isNext = !(errors > 0 && result.standing?.state === 'unrecorded');
-  const stateText = result.standing && isNext ? contentStateText(result.standing, look) : '';
+  const { recorded, entries, noneSelected } = result;
+  const good = paint.good(glyphs.fine);
   const aside = asideText(result, look);
-  if (result.recorded !== undefined && total === 0)
-    return `${paint.good(glyphs.fine)} ${paint.strong(`${count(result.recorded, 'finding')} recorded`)} in baseline.ndjson: from now on checks report only new findings\n${aside}${stateText}`;
+  const stateText = stateTextOf(result, look);
 
-  const stopped = result.stopped
-    ? `${paint.warn(glyphs.warn)} ${paint.strong('Stopped, as you asked')}: what shows only once all entries are known was not looked at\n`
-    : '';
-  if (result.stopped && total === 0)
-    return `${stopped}  ${count(entries, 'entry', 'entries')} read so far, nothing wrong\n`;
-  if (total === 0 && result.noneSelected) return noneCheckedText(result.noneSelected, look);
-  if (total === 0)
-    return `${paint.good(glyphs.fine)} ${paint.strong(aside === '' ? 'All fine' : 'Nothing new')}: ${subject}\n${aside}${stateText}`;
+  if (recorded !== undefined) {
+    const text = paint.strong(`${count(recorded, 'finding')} recorded`);
+    return `${good} ${text} in baseline.ndjson: from now on checks report only new findings\n${aside}${stateText}`;
+  }
 
-  const isCounted = findings.length === 0;
-  const remaining = total - findings.length;
+  if (result.stopped) return `${stoppedText(look)}  ${count(entries, 'entry', 'entries')} read so far, nothing wrong\n`;
+  if (noneSelected) return noneCheckedText(noneSelected, look);
+  const verdict = paint.strong(aside === '' ? 'All fine' : 'Nothing new');
+  return `${good} ${verdict}: ${subjectOf(result)}\n${aside}${stateText}`;
+}
+
+/** How many findings there are, where they are not listed: the entries have not reached the model yet. */
+const countedText = (result: CheckResult, totals: Found, look: Look): string =>
+  [
+    `${stateTextOf(result, look).trimStart()}\n`,
+    `${verdictText(totals, look)}: ${subjectOf(result)}\n`,
+    asideText(result, look),
+    `${summaryTable(result, look)}\n`,
+    next('lumbrik check --limit 50', 'to list them against the model as it is now', look),
+  ].join('');
+
+/** The findings, and how many of each kind there are. */
+function listedText(result: CheckResult, totals: Found, look: Look): string {
+  const { findings, standing: state, stopped } = result;
+  const remaining = totals.errors + totals.warnings - findings.length;
+  const groups = [...grouped(findings, ({ file, entry }) => `${file} ${entry ?? ''}`).values()];
+  // What is wrong comes before what is to be recorded.
+  const isFirst = totals.errors > 0 && state?.state === 'unrecorded';
+  const stateText = isFirst ? '' : stateTextOf(result, look);
 
   return [
-    isCounted ? `${stateText.trimStart()}\n` : '',
-    ...(isCounted
-      ? []
-      : [...grouped(findings, ({ file, entry }) => `${file} ${entry ?? ''}`).values()].map(
-          (group, index) => `${index > 0 ? '\n' : ''}${fileText(group, look)}\n`,
-        )),
-    isCounted || remaining === 0
-      ? ''
-      : `\n${paint.soft(`and ${count(remaining, 'finding')} more: lumbrik check --limit 0`)}\n`,
-    `${isCounted ? '' : '\n'}${stopped}${verdictText(errors, warnings, look)}: ${subject}\n`,
-    aside,
+    groups.map((group) => `${fileText(group, look)}\n`).join('\n'),
+    remaining > 0 ? `\n${look.paint.soft(`and ${count(remaining, 'finding')} more: lumbrik check --limit 0`)}\n` : '',
+    `\n${stopped ? stoppedText(look) : ''}${verdictText(totals, look)}: ${subjectOf(result)}\n`,
+    asideText(result, look),
     `${summaryTable(result, look)}\n`,
-    isCounted ? next('lumbrik check --limit 50', 'to list them against the model as it is now', look) : stateText,
-    !isCounted && errors > 0 && stateText === '' ? next('lumbrik check', 'again, once these are mended', look) : '',
+    stateText,
+    totals.errors > 0 && stateText === '' ? next('lumbrik check', 'again, once these are mended', look) : '',
   ].join('');
 }
+
+const stoppedText = ({ paint }: Look): string =>
+  `${paint.warn(glyphs.warn)} ${paint.strong('Stopped, as you asked')}: what shows only once all entries are known was not looked at\n`;
 
 /** The kinds of finding, each with how many there are and what it means. */
 function summaryTable({ summary }: CheckResult, look: Look): string {
@@ -97,7 +125,7 @@ function summaryTable({ summary }: CheckResult, look: Look): string {
 }
 
 /** How many errors and warnings a check found, where it found any. */
-function verdictText(errors: number, warnings: number, { paint }: Look): string {
+function verdictText({ errors, warnings }: Found, { paint }: Look): string {
   if (errors === 0) return `${paint.good(glyphs.fine)} ${paint.strong('No error')}, ${count(warnings, 'warning')}`;
   const added = warnings > 0 ? `, ${count(warnings, 'warning')}` : '';
   return `${paint.bad(glyphs.wrong)} ${paint.strong(count(errors, 'error'))}${added}`;
@@ -106,7 +134,7 @@ function verdictText(errors: number, warnings: number, { paint }: Look): string 
 /** What was found and is not told, with the reasons; and what is no longer true of that. */
 function asideText(result: CheckResult, { paint, width }: Look): string {
   const { declined, known: knownCount, gone: goneCount, ignored, maxWarnings } = result;
-  const warnings = countOf(result, 'warning');
+  const { warnings } = severitiesOf(result.summary);
   const lines = [
     ...declined.map(({ finding, at: address, because, count: number }) =>
       number > 0
@@ -130,9 +158,6 @@ function asideText(result: CheckResult, { paint, width }: Look): string {
     .map((line) => `  ${paint.soft(glyphs.dot)} ${wrap(line, width - 4, '    ')}\n`)
     .join('');
 }
-
-const countOf = ({ summary }: CheckResult, severity: LocatedFinding['severity']): number =>
-  summary.reduce((sum, group) => sum + (group.severity === severity ? group.count : 0), 0);
 
 /** The first findings of each name. */
 function capped(findings: LocatedFinding[], limit: number): LocatedFinding[] {

@@ -1,5 +1,6 @@
 import { isName, nameRule } from '../../core/definition/address.ts';
 import { isDeviceName } from '../../core/definition/deviceNames.ts';
+import { isReference } from '../../core/kinds/traits.ts';
 import { shellWord } from '../../core/plain/shellWord.ts';
 import { count, groupThousands, list, listSome, quote } from '../../core/plain/words.ts';
 import { addressesOf, namesBeside, type Open } from '../../tasks/learn/answers.ts';
@@ -57,9 +58,7 @@ function typesText({ types }: LearnResult, look: Look): string {
     titled,
     [
       ...new Set(
-        fields.flatMap(({ says: definition }) =>
-          definition.kind === 'reference' ? [definition.to].flat().map(String) : [],
-        ),
+        fields.flatMap(({ says: definition }) => (isReference(definition) ? [definition.to].flat().map(String) : [])),
       ),
     ].join(', '),
   ]);
@@ -179,7 +178,7 @@ function saysText({
   to,
   taxonomy,
 }: LearnResult['types'][number]['fields'][number]['says']): string {
-  const target = kind === 'reference' ? ` ${glyphs.arrow} ${[to].flat().map(String).join(' | ')}` : '';
+  const target = isReference({ kind }) ? ` ${glyphs.arrow} ${[to].flat().map(String).join(' | ')}` : '';
   const terms = typeof taxonomy === 'string' ? ` of ${taxonomy}` : '';
   return [
     `${many === undefined ? '' : 'many '}${String(kind)}${target}${terms}`,

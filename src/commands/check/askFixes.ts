@@ -1,10 +1,10 @@
-import type { Call } from '../tasks/call.ts';
-import { type ChosenFix, type FixResult, planFixes, writeFixes } from '../tasks/check/fix.ts';
-import { harmless } from '../view/harmless.ts';
-import { lookFor } from '../view/look.ts';
-import { fixChoices, fixLead, fixMessage, sureText } from '../view/text/fix.ts';
-import type { Asker } from './ask/asker.ts';
-import { asking } from './ask/asking.ts';
+import type { Call } from '../../tasks/call.ts';
+import { type ChosenFix, type FixResult, planFixes, writeFixes } from '../../tasks/check/fix.ts';
+import { harmless } from '../../view/harmless.ts';
+import { lookFor } from '../../view/look.ts';
+import { fixChoices, fixLead, fixMessage, sureText } from '../../view/text/fix.ts';
+import type { Asker } from '../ask/asker.ts';
+import { asking } from '../ask/asking.ts';
 
 /**
  * Shows the sure fixes, asks about the rest one by one, and once more before anything is written. The others stay as they are;
