@@ -18,7 +18,7 @@ const [parser, rewriter, deepEqual] = ['parseOnly', 'rewriteOnly', 'deepEqual'].
 const folder = join(tmpdir(), `lumbrik-bench-${process.pid}`);
 
 /** Nothing is remembered of an earlier check. */
-const anew = (cwd) => () => rmSync(join(cwd, '.lumbrik/parts'), { recursive: true, force: true });
+const anew = (cwd) => () => rmSync(join(cwd, '.lumbrik/memory'), { recursive: true, force: true });
 
 /** Seals the model, and drafts the migration of a rename that a third of the entries go through. */
 function prepareMigration(workspace) {

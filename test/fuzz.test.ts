@@ -11,7 +11,7 @@ import { readPlainList, readTable } from '../src/core/taxonomy/termList.ts';
 import { htmlToTree, markdownToTree } from '../src/core/text/convert.ts';
 import { treeToHtml, treeToMarkdown } from '../src/core/text/render.ts';
 import { withinLimits } from '../src/core/text/restrict.ts';
-import { isText } from '../src/core/text/tree.ts';
+import { isTree } from '../src/core/text/tree.ts';
 import { png } from './support/pictures.ts';
 import { lumbrik, result, snapshot, temporary, workspace } from './support/program.ts';
 
@@ -86,7 +86,7 @@ describe('whatever is converted [F3] [M2]', () => {
     fc.assert(
       fc.property(markup, fc.boolean(), (text, isHtml) => {
         const { tree } = isHtml ? htmlToTree(text) : markdownToTree(text);
-        expect([text, isText(tree)]).toEqual([text, true]);
+        expect([text, isTree(tree)]).toEqual([text, true]);
         expect([text, ...harms(fromHtml(treeToHtml(tree), { fragment: true }))]).toEqual([text]);
       }),
       { numRuns: 1500 },
@@ -98,9 +98,9 @@ describe('whatever is converted [F3] [M2]', () => {
     fc.assert(
       fc.property(markup, (text) => {
         const { tree } = htmlToTree(text);
-        expect(isText(markdownToTree(treeToMarkdown(tree)).tree)).toBe(true);
+        expect(isTree(markdownToTree(treeToMarkdown(tree)).tree)).toBe(true);
         const fitted = withinLimits(tree, limits);
-        expect([text, isText(fitted.tree)]).toEqual([text, true]);
+        expect([text, isTree(fitted.tree)]).toEqual([text, true]);
         expect(withinLimits(fitted.tree, limits)).toEqual({ tree: fitted.tree, lost: [] });
       }),
       { numRuns: 800 },

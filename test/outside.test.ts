@@ -48,13 +48,15 @@ describe('nothing of the tool’s own is followed through a link [M2]', () => {
     ['.lumbrik/lock'],
     ['.lumbrik/change.json'],
     ['.lumbrik/.gitignore'],
-    ['.lumbrik/model.json'],
+    ['.lumbrik/memory'],
+    ['.lumbrik/memory/model'],
   ])('%s as a link to a folder elsewhere, a file, or nothing', async (place) => {
     const start = await done();
     for (const target of ['', 'b.txt', 'not-there']) {
       const outside = elsewhere();
       const folder = copyOf(start);
       fs.rmSync(path.join(folder, place), { recursive: true, force: true });
+      fs.mkdirSync(path.dirname(path.join(folder, place)), { recursive: true });
       fs.symlinkSync(path.join(outside, target), path.join(folder, place));
       const before = everything(outside);
       for (const args of commands) {
@@ -189,7 +191,8 @@ describe('what should be a folder or a file of the tool’s own, and is somethin
     ['.lumbrik/staging', 'file'],
     ['.lumbrik/lock', 'folder'],
     ['.lumbrik/change.json', 'folder'],
-    ['.lumbrik/model.json', 'folder'],
+    ['.lumbrik/memory', 'file'],
+    ['.lumbrik/memory/model', 'file'],
   ])('%s as a %s is said in words', async (place, what) => {
     const folder = await rehearsed();
     fs.rmSync(path.join(folder, place), { recursive: true, force: true });

@@ -89,7 +89,7 @@ describe('a large store is checked by several threads [K3]', () => {
     fs.rmSync(path.join(plain, '.lumbrik'), { recursive: true });
     const aside = await result(plain, ['check'], { ...several, LUMBRIK_MEMORY: '0' });
     expect(JSON.stringify(aside.findings) === plainly).toBe(true);
-    expect(fs.readdirSync(path.join(plain, '.lumbrik')).sort()).toEqual(['.gitignore', 'parts']);
+    expect(fs.readdirSync(path.join(plain, '.lumbrik')).sort()).toEqual(['.gitignore', 'memory']);
 
     // Where nothing can be written, memory has to do.
     write(plain, { [`.lumbrik/overflow-${process.pid}/in the way`]: '' });
@@ -268,7 +268,8 @@ describe('a large store is checked by several threads [K3]', () => {
     });
     const ended = once(child, 'close');
     // Once the first part is kept, the threads are at work.
-    while (!fs.existsSync(path.join(folder, '.lumbrik/parts'))) await new Promise((resolve) => setTimeout(resolve, 10));
+    while (!fs.existsSync(path.join(folder, '.lumbrik/memory')))
+      await new Promise((resolve) => setTimeout(resolve, 10));
     child.kill('SIGINT');
     const [code] = await ended;
     expect([code, out.includes('Stopped, as you asked'), out.includes('All fine')]).toEqual([130, true, false]);

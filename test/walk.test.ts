@@ -1,23 +1,23 @@
 import { describe, expect, test } from 'vitest';
-import { type Pass, walk } from '../src/passes/walk.ts';
-import { memoryStore } from '../src/stores/memory/memory.ts';
+import { eachEntry, type Pass } from '../src/passes/pass.ts';
+import { walk } from '../src/passes/walk.ts';
 import type { EntryStore, Item } from '../src/stores/store.ts';
+import { memoryStore } from './support/memoryStore.ts';
 
 const lights = ['a', 'b', 'c'].map((id) => ({ type: 'light', id, values: { name: id.toUpperCase() } }));
 
 /** A pass that tells what it was shown, in order. */
-function noting(): Pass<string, readonly string[]> {
+function noting(): Pass<readonly string[]> {
   const seen: string[] = [];
-  return {
-    map: ({ entry }) => entry.id,
-    fold: (id) => {
-      seen.push(id);
+  return eachEntry({
+    see: ({ entry }) => {
+      seen.push(entry.id);
     },
     unreadable: ({ problem }) => {
       seen.push(problem.says);
     },
     finish: () => seen,
-  };
+  });
 }
 
 describe('one walk over entries [M1]', () => {
@@ -34,8 +34,8 @@ describe('one walk over entries [M1]', () => {
       },
     };
     let watched = 0;
-    const watch = () => {
-      watched += 1;
+    const watch = ({ count }: { count: number }) => {
+      watched += count;
     };
     expect(await walk(store, [noting(), noting()], { watch })).toEqual([
       ['a', 'b', 'c'],
@@ -46,15 +46,14 @@ describe('one walk over entries [M1]', () => {
 
   test('waits for a pass that has to wait before the next entry comes', async () => {
     const order: string[] = [];
-    const waiting: Pass<string, undefined> = {
-      map: ({ entry }) => entry.id,
-      fold: async (id) => {
+    const waiting = eachEntry({
+      see: async ({ entry: { id } }) => {
         order.push(`begin ${id}`);
         await Promise.resolve();
         order.push(`end ${id}`);
       },
       finish: () => undefined,
-    };
+    });
     await walk(memoryStore(lights), [waiting]);
     expect(order).toEqual(['a', 'b', 'c'].flatMap((id) => [`begin ${id}`, `end ${id}`]));
   });
@@ -71,7 +70,7 @@ describe('one walk over entries [M1]', () => {
         yield bad;
       },
     };
-    const silent: Pass<undefined, undefined> = { map: () => undefined, fold: () => undefined, finish: () => undefined };
+    const silent = eachEntry({ see: () => undefined, finish: () => undefined });
     expect(await walk(store, [noting(), silent])).toEqual([['is broken'], undefined]);
   });
 

@@ -1,15 +1,15 @@
+import type { Checker } from '../core/check/compile.ts';
 import { CrossEntryCheck } from '../core/check/crossEntry.ts';
 import { inMemory } from '../core/check/overflow.ts';
+import { FactsPacker, type PackedFacts } from '../core/check/packedFacts.ts';
 import type { EntryAddress } from '../core/entry/entry.ts';
 import type { Finding } from '../core/entry/findings.ts';
-import type { Model } from '../core/model/link.ts';
+import { link, type Model } from '../core/model/link.ts';
 import type { Place, Stored } from '../stores/store.ts';
-import { type AheadChecked, AheadPart } from './aheadPart.ts';
 import { checkerFor } from './checker.ts';
 import type { Circumstances } from './circumstances.ts';
-import { sayPlace } from './joinedParts.ts';
-import { placesAside } from './packedPlaces.ts';
-import type { Pass } from './walk.ts';
+import { type PackedPlaces, PlacePacker, placesAside, sayPlace } from './packedPlaces.ts';
+import { type BeginPart, type PartResult, type PartWork, type Pass, request, type Work } from './pass.ts';
 
 /** Problems of entries under a model. */
 export interface FoundAhead {
@@ -20,6 +20,68 @@ export interface FoundAhead {
   readonly unreadable: number;
   /** Where an entry is kept. */
   readonly placeOf: (entry: EntryAddress) => Place | undefined;
+}
+
+/** The same of a part of a store, as plain data. */
+export interface AheadChecked extends Pick<FoundAhead, 'findings' | 'unreadable'> {
+  readonly facts: PackedFacts;
+  readonly places: PackedPlaces;
+}
+
+/** What checking needs: plain data. */
+interface AheadData extends Pick<Model, 'definition' | 'contentTerms'>, Circumstances {}
+
+/** Checking by some model, for any worker. */
+export const aheadWork: Work<AheadData, AheadChecked, undefined> = {
+  name: 'ahead',
+  prepare: ({ definition, contentTerms, ...circumstances }) => begin(link(definition, contentTerms), circumstances),
+};
+
+/** Checks every entry of a store against some model: to be compared with another check of them. */
+export function aheadPass(model: Model, circumstances: Circumstances): Pass<FoundAhead, AheadChecked, undefined> {
+  const { definition, contentTerms } = model;
+  const joined = new JoinedAhead(model, circumstances.currentTime);
+  return {
+    prepare: () => begin(model, circumstances),
+    elsewhere: request(aheadWork, { definition, contentTerms, ...circumstances }),
+    take: ({ result }) => joined.take(result),
+    finish: () => joined.found(),
+  };
+}
+
+async function begin(model: Model, circumstances: Circumstances): Promise<BeginPart<AheadChecked>> {
+  const checker = await checkerFor(model, circumstances);
+  return () => new AheadPart(model, checker);
+}
+
+/** Checks some entries each alone, also such as are nowhere yet, and gathers their facts. */
+export class AheadPart implements PartWork<AheadChecked> {
+  readonly #checker: Checker;
+  readonly #facts: FactsPacker;
+  readonly #places = new PlacePacker();
+  readonly #findings: Finding[] = [];
+  #unreadable = 0;
+
+  constructor(model: Model, checker: Checker) {
+    this.#checker = checker;
+    this.#facts = new FactsPacker(model);
+  }
+
+  see({ entry, place }: Pick<Stored, 'entry' | 'place'>): void {
+    const { findings, facts } = this.#checker.check(entry);
+    for (const finding of findings) this.#findings.push(finding);
+    this.#facts.add(facts, entry);
+    this.#places.add(place);
+  }
+
+  unreadable(): void {
+    this.#unreadable += 1;
+  }
+
+  done(): PartResult<AheadChecked> {
+    const [facts, places] = [this.#facts.done(), this.#places.done()];
+    return { result: { findings: this.#findings, facts, places, unreadable: this.#unreadable }, rest: undefined };
+  }
 }
 
 /** Joins the facts of parts of entries that are checked, not to be shown line by line. */
@@ -40,7 +102,7 @@ export class JoinedAhead {
     this.#crossEntry.add(facts, placesAside(places, inMemory));
   }
 
-  /** The problem, now that all entries were taken. Asked for once. */
+  /** The problems, now that all entries were taken. Called once. */
   found(): FoundAhead {
     return {
       findings: [...this.#findings, ...this.#crossEntry.join().findings],
@@ -49,24 +111,4 @@ export class JoinedAhead {
       placeOf: (entry) => this.#crossEntry.placeOf(entry),
     };
   }
-}
-
-/** Checks every entry of a store against some model: to be compared with another check of them. */
-export async function aheadPass(model: Model, circumstances: Circumstances): Promise<Pass<Stored, FoundAhead>> {
-  const joined = new JoinedAhead(model, circumstances.currentTime);
-  const partHere = new AheadPart(model, await checkerFor(model, circumstances));
-
-  return {
-    map: (stored) => stored,
-    fold: (stored) => partHere.see(stored),
-    unreadable: () => partHere.unreadable(),
-    finish: () => {
-      joined.take(partHere.done().made);
-      return joined.found();
-    },
-    apart: {
-      work: { pass: 'ahead', definition: model.definition, contentTerms: model.contentTerms, ...circumstances },
-      take: (part: AheadChecked) => joined.take(part),
-    },
-  };
 }

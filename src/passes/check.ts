@@ -1,58 +1,66 @@
-import type { Model } from '../core/model/link.ts';
-import type { EntryStore, Stored } from '../stores/store.ts';
+import { link, type Model } from '../core/model/link.ts';
+import type { EntryStore } from '../stores/store.ts';
 import { timestamp } from '../workspace/clock.ts';
 import type { CheckContext, Checked } from './checked.ts';
 import { checkerFor } from './checker.ts';
-import { CheckPart, shiftedFacts, shiftedPart } from './checkPart.ts';
+import { CheckPart, type PartChecked, type PartFacts, shiftedFacts, shiftedPart } from './checkPart.ts';
+import type { Circumstances } from './circumstances.ts';
 import { findingOfFile } from './fileFinding.ts';
 import { JoinedParts } from './joinedParts.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
-import type { Pass } from './walk.ts';
+import { type BeginPart, type Pass, request, type Work } from './pass.ts';
 
-/** So many findings are reported at once. */
+/** So many findings make a report while a check lasts: fewer come in the order of all at the end. */
 const toldAtOnce = 256;
 
 /** A check that can give its findings when it is stopped. */
-export interface CheckPass extends Pass<Stored, Checked> {
-  /** What is wrong with the entries that were read, each alone, without checks across entries. */
+export interface CheckPass extends Pass<Checked, PartChecked, PartFacts> {
+  /** The findings in the entries so far, each alone, without checks across entries. */
   readonly untilNow: () => Pick<Checked, 'findings' | 'looked'>;
 }
+
+/** What checking needs: plain data. */
+interface CheckData extends Pick<Model, 'definition' | 'contentTerms'>, Circumstances {}
+
+/** Checking each entry alone, for any worker. */
+export const checkWork: Work<CheckData, PartChecked, PartFacts> = {
+  name: 'check',
+  prepare: ({ definition, contentTerms, ...circumstances }, store) =>
+    begin(link(definition, contentTerms), circumstances, store),
+};
 
 /**
  * Checks every entry of a store against a model: each alone while it is read, then together. Places are worked out for
  * entries with findings only.
  */
-export async function checkPass(store: EntryStore, model: Model, context: CheckContext = {}): Promise<CheckPass> {
-  const { assets } = context;
-  const currentTime = timestamp();
-  const joined = new JoinedParts(store, model, { ...context, currentTime });
-  const partHere = new CheckPart(store, model, await checkerFor(model, { currentTime, assets }), (placed) =>
-    joined.add(placed),
-  );
+export function checkPass(store: EntryStore, model: Model, context: CheckContext = {}): CheckPass {
+  const { definition, contentTerms } = model;
+  const circumstances = { currentTime: timestamp(), assets: context.assets };
+  const joined = new JoinedParts(store, model, { ...context, ...circumstances });
 
   return {
-    map: (stored) => stored,
-    fold: (stored) => partHere.see(stored)?.then(() => joined.tell(toldAtOnce)),
-    untilNow: () => joined.untilNow(partHere.seen),
+    prepare: () => begin(model, circumstances, store),
+    elsewhere: request(checkWork, { definition, contentTerms, ...circumstances }),
+    memory: context.memory,
+    moved: shiftedPart,
+    movedRest: shiftedFacts,
+    take: async ({ result, rest, key }) => {
+      await joined.take(result, rest, key);
+      await joined.tell(toldAtOnce);
+    },
     soFar: () => joined.soFar(),
-    unreadable: (item) => partHere.unreadable(item),
-    finish: async () => {
-      const { made: partChecked, rest } = partHere.done(false);
-      // Of a store that was walked in parts it has nothing.
-      if (partChecked.entries > 0 || partChecked.assets.length > 0) await joined.take(partChecked, rest);
-      return joined.finish();
-    },
-    apart: {
-      work: { pass: 'check', definition: model.definition, contentTerms: model.contentTerms, currentTime, assets },
-      take: async (part, facts, key) => {
-        await joined.take(part, facts, key);
-        await joined.tell(1);
-      },
-      memory: context.memory,
-      shifted: shiftedPart,
-      shiftedRest: shiftedFacts,
-    },
+    untilNow: () => joined.untilNow(),
+    finish: () => joined.finish(),
   };
+}
+
+async function begin(
+  model: Model,
+  circumstances: Circumstances,
+  store: EntryStore,
+): Promise<BeginPart<PartChecked, PartFacts>> {
+  const checker = await checkerFor(model, circumstances);
+  return () => new CheckPart(store, model, checker);
 }
 
 /** A file in the content folder that no store reads. */

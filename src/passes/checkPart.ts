@@ -9,10 +9,11 @@ import { wordsOf } from '../core/messages/words.ts';
 import type { Model } from '../core/model/link.ts';
 import { type Path, pointer } from '../core/plain/json.ts';
 import type { Span } from '../core/source/yaml.ts';
-import type { EntryStore, Place, Stored, Unreadable } from '../stores/store.ts';
+import type { EntryStore, Place, Shift, Stored, Unreadable } from '../stores/store.ts';
 import { findingOfFile } from './fileFinding.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
-import { type PackedPlaces, PlacePacker, type Shift, shiftedPlaces } from './packedPlaces.ts';
+import { type PackedPlaces, PlacePacker, shiftedPlaces } from './packedPlaces.ts';
+import type { PartResult, PartWork } from './pass.ts';
 
 /** What joining needs of the entries of a part: most facts about it, and only joining reads them. */
 export interface PartFacts {
@@ -92,30 +93,22 @@ export interface FindingAt {
 }
 
 /** Checks the entries of a part alone, each while it is read. */
-export class CheckPart {
+export class CheckPart implements PartWork<PartChecked, PartFacts> {
   readonly #store: EntryStore;
   readonly #model: Model;
   readonly #checker: Checker;
   readonly #facts: FactsPacker;
   readonly #places = new PlacePacker();
   readonly #findings: PlacedFinding[] = [];
-  readonly #found: (placed: PlacedFinding) => void;
   readonly #bare: FindingAt[] = [];
   readonly #odd: EntryAddress[] = [];
   readonly #assets = new Set<string>();
 
-  /** @param report takes findings at once; otherwise they are kept until the part is done. */
-  constructor(store: EntryStore, model: Model, checker: Checker, report?: (placed: PlacedFinding) => void) {
+  constructor(store: EntryStore, model: Model, checker: Checker) {
     this.#store = store;
     this.#model = model;
     this.#checker = checker;
     this.#facts = new FactsPacker(model);
-    this.#found = report ?? ((placed) => this.#findings.push(placed));
-  }
-
-  /** How many entries were seen. */
-  get seen(): number {
-    return this.#places.size;
   }
 
   see({ entry, place }: Stored): Promise<void> | undefined {
@@ -132,20 +125,20 @@ export class CheckPart {
   async #note(findings: readonly Finding[], place: Place): Promise<void> {
     for (const finding of findings)
       if (isBare(finding)) this.#bare.push({ finding, place });
-      else this.#found(await placed(this.#store, this.#model, { finding, place }));
+      else this.#findings.push(await placed(this.#store, this.#model, { finding, place }));
   }
 
   unreadable(item: Unreadable): void {
-    this.#found({ finding: unreadableFinding(item), origin: undefined });
+    this.#findings.push({ finding: unreadableFinding(item), origin: undefined });
   }
 
   /** @param mayBeKept whether somebody may keep it for the next time. */
-  done(mayBeKept: boolean): { readonly made: PartChecked; readonly rest: PartFacts; readonly isLasting: boolean } {
+  done(mayBeKept: boolean): PartResult<PartChecked, PartFacts> {
     const [facts, places] = [this.#facts.done(), this.#places.done()];
     const isLasting = mayBeKept && isTimeless(facts);
 
     return {
-      made: {
+      result: {
         entries: facts.entries.hash.length,
         digest: isLasting ? digestOf(facts, places) : undefined,
         line: places.line[0] ?? 0,

@@ -3,7 +3,7 @@ import type { Overflow } from '../core/check/overflow.ts';
 import type { Assets } from '../core/entry/assets.ts';
 import type { EntryAddress } from '../core/entry/entry.ts';
 import type { Path } from '../core/plain/json.ts';
-import type { MemorySpace } from '../workspace/partMemory.ts';
+import type { MemorySpace } from '../workspace/memory/partMemory.ts';
 import type { Place as FilePlace } from '../workspace/trouble.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
 
@@ -24,7 +24,7 @@ export interface Checked extends Omit<Joined, 'findings'> {
 
 /** What checking may look at beside entries. */
 export interface CheckContext {
-  readonly assets?: Assets;
+  readonly assets?: Assets | undefined;
   /** Where a part of the model document is stated in its files. */
   readonly placeOf?: (path: Path) => FilePlace | undefined;
   /** The cache for the findings of parts of a large store. */

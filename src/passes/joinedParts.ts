@@ -11,12 +11,12 @@ import { foldedId } from '../stores/folder/fileName.ts';
 import type { EntryStore, Place } from '../stores/store.ts';
 import { assetFolder } from '../workspace/assets.ts';
 import { hashBytes } from '../workspace/files.ts';
-import { keepPart, recallPart, wholeKey } from '../workspace/partMemory.ts';
+import { keepPart, recallPart, wholeKey } from '../workspace/memory/partMemory.ts';
 import type { CheckContext, Checked } from './checked.ts';
 import { type FindingAt, type PartChecked, type PartFacts, type PlacedFinding, placed } from './checkPart.ts';
 import { findingOfFile } from './fileFinding.ts';
 import type { LocatedFinding } from './locatedFinding.ts';
-import { placesAside } from './packedPlaces.ts';
+import { placesAside, sayPlace } from './packedPlaces.ts';
 import type { FoundSoFar } from './progress.ts';
 
 /** The facts of a part that was read just now, or what gets those that are kept. */
@@ -83,7 +83,7 @@ export class JoinedParts {
   async take(part: PartChecked, facts: Facts, key?: string): Promise<void> {
     const { entries, digest, line, findings, bare, unfit, assets } = part;
     this.#looked += entries;
-    for (const finding of findings) this.add(finding);
+    for (const finding of findings) this.#add(finding);
     for (const findingAt of bare) this.#bare.push(findingAt);
     for (const file of assets) this.#used.add(file);
 
@@ -100,8 +100,7 @@ export class JoinedParts {
     if (!this.#digests || fresh > mostChanged) await this.#joinWaiting();
   }
 
-  /** Takes a finding. */
-  add({ finding, origin }: PlacedFinding): void {
+  #add({ finding, origin }: PlacedFinding): void {
     const originPlace = origin && this.#context.placeOf?.(origin);
     const place =
       originPlace &&
@@ -115,7 +114,7 @@ export class JoinedParts {
     this.#latest = finding;
   }
 
-  /** Reports findings at once to a listener, if there are many. */
+  /** Tells a listener the findings so far. @param least the fewest findings that are worth telling. */
   tell(least: number): Promise<void> | void {
     const { tell } = this.#context;
     if (tell && this.#findings.length >= least) return tell(this.#findings.splice(0));
@@ -126,14 +125,14 @@ export class JoinedParts {
     return latest && { count: this.#found, latest: `${latest.file}:${latest.line}:${latest.column} ${latest.finding}` };
   }
 
-  /** @param besides how many entries were seen that are not taken yet. */
-  untilNow(besides: number): Pick<Checked, 'findings' | 'looked'> {
-    return { findings: this.#findings.sort(byPlace), looked: this.#looked + besides };
+  /** The findings in the parts that were taken. */
+  untilNow(): Pick<Checked, 'findings' | 'looked'> {
+    return { findings: this.#findings.sort(byPlace), looked: this.#looked };
   }
 
   async finish(): Promise<Checked> {
     const { late, empty, ...together } = (await this.#recalled()) ?? (await this.#joined());
-    for (const lateFinding of late) this.add(lateFinding.placed);
+    for (const lateFinding of late) this.#add(lateFinding.placed);
     for (const type of empty) this.#push(findingOfFile(`content/${type}/`, 'missing-entry', { type }));
     for (const finding of assetFindings(this.#context.assets, this.#used)) this.#push(finding);
     this.#findings.sort(byPlace);
@@ -274,12 +273,6 @@ function placesByLine(parts: readonly PartFacts[]): ReadonlyMap<string, Place> |
 
   return places;
 }
-
-/** `content/light/a.yaml`, `content/lights.ndjson:7` */
-export const sayPlace = ({ file, offset, line }: Place): string => {
-  if (offset === undefined || line === undefined) return file;
-  return `${file}:${line}`;
-};
 
 const inOrder = (a: Place, b: Place): number => compareText(a.file, b.file) || (a.offset ?? 0) - (b.offset ?? 0);
 

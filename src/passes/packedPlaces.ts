@@ -1,6 +1,6 @@
 import type { Overflow } from '../core/check/overflow.ts';
 import { Numbering } from '../core/plain/columns.ts';
-import type { Place } from '../stores/store.ts';
+import type { Place, Shift } from '../stores/store.ts';
 
 /** The places of entries in columns: plain data. */
 export interface PackedPlaces {
@@ -23,12 +23,6 @@ export function placesAside(places: PackedPlaces, overflow: Overflow): (index: n
     const [start, number] = [offset(index), line(index)];
     return { ...where, ...(start < 0 ? {} : { offset: start }), ...(number > 0 ? { line: number } : {}) };
   };
-}
-
-/** How far a part of a file stands from where it stood. */
-export interface Shift {
-  readonly offset: number;
-  readonly line: number;
 }
 
 /** The same places in a part of a file that moved. */
@@ -65,10 +59,6 @@ export class PlacePacker {
     return number;
   }
 
-  get size(): number {
-    return this.#file.length;
-  }
-
   done(): PackedPlaces {
     return {
       files: this.#files,
@@ -78,3 +68,9 @@ export class PlacePacker {
     };
   }
 }
+
+/** `content/light/a.yaml`, `content/lights.ndjson:7` */
+export const sayPlace = ({ file, offset, line }: Place): string => {
+  if (offset === undefined || line === undefined) return file;
+  return `${file}:${line}`;
+};

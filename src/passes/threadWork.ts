@@ -3,31 +3,34 @@ import { restoreBuiltInKeys } from '../core/definition/builtIn.ts';
 import { setLimits } from '../core/plain/limits.ts';
 import { openStore } from '../stores/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
-import { type PartAsked, prepareWork } from './partWork.ts';
+import { LocalWorker, type PartTask } from './localWorker.ts';
 import type { ThreadAnswer, ThreadStart } from './threads.ts';
+import { workNamed } from './works.ts';
 
-/** What another thread does: it is reported what passes want of entries, and does that with one part after another, in the order in which they come. */
+/** What another thread does: it works on one part after another, in the order in which they come. */
 export function workOnParts(afterEach: () => void): void {
-  const { home, passes, memory, limits, builtIn } = workerData as ThreadStart;
+  const { home, requests, memory, limits, builtIn } = workerData as ThreadStart;
   setLimits(limits);
   restoreBuiltInKeys(builtIn);
-  const work = prepareWork(passes, openStore(home), memory);
+  const store = openStore(home);
+  const prepare = () => Promise.all(requests.map(({ work, data }) => workNamed(work).prepare(data, store)));
+  const worker = new LocalWorker({ store, prepare, memory });
 
-  const answerTo = async (partAsked: PartAsked): Promise<void> => {
-    let answer: ThreadAnswer;
+  const answerTo = async (task: PartTask): Promise<void> => {
     try {
-      answer = { done: await (await work)(partAsked) };
+      await worker.workOn(task, (done) => answer({ done }));
     } catch (error) {
       if (!(error instanceof Trouble)) throw error;
-      answer = { trouble: error.data() };
+      answer({ trouble: error.data() });
     }
 
-    parentPort?.postMessage(answer);
     afterEach();
   };
 
   let before = Promise.resolve();
-  parentPort?.on('message', (partAsked: PartAsked) => {
-    before = before.then(() => answerTo(partAsked));
+  parentPort?.on('message', (task: PartTask) => {
+    before = before.then(() => answerTo(task));
   });
 }
+
+const answer = (threadAnswer: ThreadAnswer): void => parentPort?.postMessage(threadAnswer);

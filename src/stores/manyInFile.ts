@@ -22,9 +22,14 @@ export interface WholeRead {
   readonly bytes: Buffer;
 }
 
+/** A file, as a part of its store. */
+export interface FilePart extends Part {
+  readonly file: string;
+}
+
 /** What stores have in common that keep several entries in a file which is read as a whole. */
 export abstract class ManyInFile<W extends WholeRead> {
-  readonly can = { positions: true, ownTransactions: false, restoreBytes: true };
+  readonly can = { restoreBytes: true };
   protected readonly root: string;
   readonly #name: string;
   readonly #files: readonly string[];
@@ -43,8 +48,7 @@ export abstract class ManyInFile<W extends WholeRead> {
   /** The entries of a file, in order. */
   protected abstract itemsIn(file: string, content: W): Iterable<Item>;
 
-  *read(part: Part): Iterable<Item> {
-    const file = String(part.file);
+  *read({ file }: FilePart): Iterable<Item> {
     const content = this.readFile(file);
     if ('problem' in content) yield { place: { store: this.#name, file }, version: 'unread', problem: content.problem };
     else yield* this.itemsIn(file, content.value);
@@ -70,12 +74,12 @@ export abstract class ManyInFile<W extends WholeRead> {
     return this.readFile(file);
   }
 
-  async parts(): Promise<readonly Part[]> {
+  async parts(): Promise<readonly FilePart[]> {
     return this.#files.map((file) => ({ store: this.#name, file }));
   }
 
-  fingerprint({ file }: Part): string | undefined {
-    return statesOf(this.root, [String(file)]);
+  fingerprint({ file }: FilePart): string | undefined {
+    return statesOf(this.root, [file]);
   }
 
   async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {

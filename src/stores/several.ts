@@ -7,7 +7,6 @@ import type { EntryStore, Part, Place, Transaction } from './store.ts';
  */
 export function several(stores: ReadonlyMap<string, EntryStore>, shared: ReadonlySet<string>): EntryStore {
   const entryStores = [...stores.values()];
-  const can = (ability: keyof EntryStore['can']): boolean => entryStores.every((store) => store.can[ability]);
 
   const storeOf = ({ store: name }: Place | Part): EntryStore => {
     const store = stores.get(name);
@@ -16,11 +15,7 @@ export function several(stores: ReadonlyMap<string, EntryStore>, shared: Readonl
   };
 
   return {
-    can: {
-      positions: can('positions'),
-      ownTransactions: can('ownTransactions'),
-      restoreBytes: can('restoreBytes'),
-    },
+    can: { restoreBytes: entryStores.every((store) => store.can.restoreBytes) },
     parts: async (atMost) => {
       const perStore = Math.max(1, Math.floor(atMost / entryStores.length));
       return (await Promise.all(entryStores.map((store) => store.parts(perStore)))).flat();

@@ -9,9 +9,9 @@ import type { Position, Span } from '../core/source/yaml.ts';
 /**
  * Where entries live. Every store has this interface and passes the same contract test. What crosses it is plain data,
  * so that it can cross into another thread as well; nothing in it assumes that entries fit into memory, are files, or
- * stay where they were.
+ * stay where they were. A store is handed back only its own parts.
  */
-export interface EntryStore {
+export interface EntryStore<P extends Part = Part> {
   readonly can: Abilities;
   /** What another thread opens the same store by; absent where none can. */
   readonly home?: StoreHome;
@@ -19,14 +19,14 @@ export interface EntryStore {
    * The stored data, cut into parts that are read one after another or side by side.
    * @param atMost how many parts are wanted; there may be fewer.
    */
-  readonly parts: (atMost: number) => Promise<readonly Part[]>;
+  parts(atMost: number): Promise<readonly P[]>;
   /**
    * A text that stays the same while a part does, made without reading its entries; `undefined` where it may change
    * unseen. Of a part that only moved in its file it is the same.
    */
-  readonly fingerprint?: (part: Part) => string | undefined;
+  fingerprint?(part: P): string | undefined;
   /** Every entry of a part in a stable order, one at a time, each as it is at that moment. */
-  readonly read: (part: Part) => AsyncIterable<Item> | Iterable<Item>;
+  read(part: P): AsyncIterable<Item> | Iterable<Item>;
   /**
    * One entry by its address.
    * @param near where it was met before, if it was: looked at first.
@@ -60,20 +60,28 @@ export interface StoreHome {
 
 /** What a store can do beyond reading and changing entries. */
 interface Abilities {
-  /** Whether it tells where values stand. */
-  readonly positions: boolean;
-  /** Whether it commits and rolls back by itself; if not, its files are written by the journal. */
-  readonly ownTransactions: boolean;
-  /** Whether every byte is again what it was once a change is undone. */
+  /** Whether undoing a change restores every byte. */
   readonly restoreBytes: boolean;
 }
 
-/** A part of what a store keeps. What else it holds is known to its store alone; it is plain data all the same. */
+/** A part of what a store keeps: plain data. What else it holds is known to its store alone. */
 export interface Part {
   /** The name of its store. */
   readonly store: string;
-  readonly [key: string]: string | number | readonly string[];
+  /** Where in its file the part begins, where a file has several parts. */
+  readonly start?: PartStart;
 }
+
+/** Where in its file a part begins. */
+export interface PartStart {
+  /** In bytes. */
+  readonly offset: number;
+  /** From 1. */
+  readonly line: number;
+}
+
+/** How far a part stands from where it stood. */
+export type Shift = PartStart;
 
 /** A reference to where an entry is kept. */
 export interface Place {
@@ -92,7 +100,7 @@ export type Item = Stored | Unreadable;
 
 interface Kept {
   readonly place: Place;
-  /** Differs whenever what is kept there differs: a hash, an entity tag, the version of a row. */
+  /** Differs whenever the stored content differs: a hash, an entity tag, the version of a row. */
   readonly version: string;
 }
 
@@ -132,10 +140,8 @@ export interface NewEntry extends EntryAddress {
 export interface Transaction {
   /** Takes a change. Those of one part come in the order in which it is read. @throws {Trouble} where it cannot be made. */
   readonly change: (change: EntryChange) => Promise<void>;
-  /** All changes were stated: what becomes of files is in the sink. */
+  /** All changes were stated: the new files are in the sink. */
   readonly prepare: () => Promise<void>;
-  /** How its changes are made and taken back, in a store with transactions to itself. */
-  readonly own?: { readonly commit: () => Promise<void>; readonly rollback: () => Promise<void> };
 }
 
 /** Takes the outcome for files: the journal of a run, which keeps the old files, writes the new ones and takes them back. */
@@ -173,7 +179,7 @@ export interface LineOfEntry {
   readonly rewrite: (operations: readonly Operation[]) => Buffer | undefined;
 }
 
-/** A file on its way from what it was to what it will be. */
+/** A file before and after a change. */
 export interface WholeFile {
   readonly before?: { readonly path: string; readonly hash: string; readonly bytes: Buffer };
   readonly after?: { readonly path: string; readonly bytes: Buffer };

@@ -55,7 +55,7 @@ interface Written {
   /** The SHA-256 of the text that it was made of; `null` for a new file. */
   readonly from: string | null;
   readonly address: string;
-  /** What is new of the text. */
+  /** The new part of the text. */
   readonly shown: string;
 }
 

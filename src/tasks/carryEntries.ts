@@ -9,7 +9,8 @@ import { finishRun } from '../journal/carryOut.ts';
 import { savedMeanwhile, type WantedChange } from '../journal/change.ts';
 import { mendsNumber } from '../journal/plan.ts';
 import { Staging } from '../journal/staging.ts';
-import { type Pass, walk } from '../passes/walk.ts';
+import { eachEntry, type Pass } from '../passes/pass.ts';
+import { walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
 import type { WholeFile } from '../stores/store.ts';
 import { timestamp } from '../workspace/clock.ts';
@@ -66,7 +67,7 @@ export async function carryEntries(
     const migrating = await prepared(store, planned.value, file, call);
     const staged = stagingPass(staging, transaction, migrating);
     const passes = [staged, unreadablePass()] as const;
-    const [, unreadable] = await walk<[undefined, number]>(store, passes, call);
+    const [, unreadable] = await walk(store, passes, call);
     await transaction.prepare();
 
     const entries = staging.files.length;
@@ -86,16 +87,15 @@ export async function carryEntries(
 }
 
 /** Counts what cannot be read as an entry. */
-function unreadablePass(): Pass<undefined, number> {
+function unreadablePass(): Pass<number> {
   let unreadable = 0;
-  return {
-    map: () => undefined,
-    fold: () => undefined,
+  return eachEntry({
+    see: () => undefined,
     unreadable: () => {
       unreadable += 1;
     },
     finish: () => unreadable,
-  };
+  });
 }
 
 /** A file on its way to the wanted text; nothing where there is none and none is wanted. @throws {Trouble} where it was saved since it was read. */

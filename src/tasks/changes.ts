@@ -41,7 +41,7 @@ export function changesBetween(comparison: Comparison, impactOf: ImpactOf = () =
     const isOfRemoved = first.name === 'shared-changed' && first.part === 'types' && removed.has(first.key);
     if (isOfRemoved && (impactOf(first)?.hits ?? 0) === 0) return [];
 
-    // What was made in a base type is seen there too.
+    // Changes of a base type are visible there too.
     const source = sourceOf(first, before, after) ?? (group.length > 1 ? addressOf(first) : undefined);
 
     return [

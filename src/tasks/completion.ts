@@ -132,7 +132,7 @@ async function entriesOfType(workspace: Workspace, start: string, expected: Read
 
 /**
  * The identifiers of all entries of a type; none where reading them takes longer than a person waits: a part of them would
- * look like all. What was read by then is remembered, so that the next time goes further.
+ * look like all. The next call goes further: it remembers the parts that this call read.
  */
 async function identifiersOf(workspace: Workspace, type: string): Promise<readonly string[]> {
   const store = openStore(workspace);
@@ -140,7 +140,7 @@ async function identifiersOf(workspace: Workspace, type: string): Promise<readon
   const until = AbortSignal.timeout(patience());
 
   try {
-    const [ids] = await walk<[readonly string[]]>(store, [addressesPass(type, memory)], { until });
+    const [ids] = await walk(store, [addressesPass(type, memory)], { until });
     return ids;
   } catch (error) {
     if (until.aborted) return [];

@@ -9,10 +9,11 @@ import { readingOrder } from '../core/model/languages.ts';
 import { compact, type JsonObject } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { list } from '../core/plain/words.ts';
-import { type Pass, walk } from '../passes/walk.ts';
+import { eachEntry } from '../passes/pass.ts';
+import { walk } from '../passes/walk.ts';
 import { fileNameLimit, fileNameOf } from '../stores/folder/fileName.ts';
 import { openStore } from '../stores/open.ts';
-import type { EntryStore, Place, Stored } from '../stores/store.ts';
+import type { EntryStore, Place } from '../stores/store.ts';
 import { timestamp } from '../workspace/clock.ts';
 import { OutFiles } from '../workspace/outFiles.ts';
 import { Trouble } from '../workspace/trouble.ts';
@@ -106,9 +107,8 @@ export async function exportEntries(
   const isMeant = condition ? await entriesMeeting(condition, store, model) : () => true;
   const outgoing = new Outgoing(format, exported, new OutgoingText(filesFor(workspace.root, request, isFolder), print));
   const take = (entry: Entry, values: JsonObject | undefined) => outgoing.take(entry, values);
-  const pass: Pass<Stored, void> = {
-    map: (stored) => stored,
-    fold: ({ entry }) => {
+  const pass = eachEntry({
+    see: ({ entry }) => {
       if (!names.has(entry.type)) return undefined;
       if (!isMeant(entry)) return take(entry, undefined);
       if (!reader) return take(entry, valuesOf(entry, model.types.get(entry.type)));
@@ -116,7 +116,7 @@ export async function exportEntries(
     },
     unreadable: () => outgoing.miss(),
     finish: () => undefined,
-  };
+  });
   await outgoing.writing(async () => {
     await walk(store, [pass], call);
   });
@@ -232,13 +232,12 @@ function refuseReading({ name }: EntryFormat, isReading: boolean): void {
 async function finder(store: EntryStore, call: Call, { depth, publicAt }: Reading) {
   const places = new Map<string, Place>();
   if (depth > 0 || publicAt !== undefined) {
-    const pass: Pass<Stored, void> = {
-      map: (stored) => stored,
-      fold: ({ entry, place }) => {
+    const pass = eachEntry({
+      see: ({ entry, place }) => {
         if (!places.has(keyOf(entry))) places.set(keyOf(entry), place);
       },
       finish: () => undefined,
-    };
+    });
     await walk(store, [pass], call);
   }
 

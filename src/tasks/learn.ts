@@ -5,6 +5,7 @@ import { isName } from '../core/definition/address.ts';
 import { setBuiltInKeys } from '../core/definition/builtIn.ts';
 import { isDeviceName } from '../core/definition/deviceNames.ts';
 import { contentFolder, filesNamed, type StoreOptions } from '../core/definition/workspace.ts';
+import { severitiesOf } from '../core/entry/severities.ts';
 import { withInverses } from '../core/learn/inverseNames.ts';
 import { factsOtherwise, learnModel } from '../core/learn/learnModel.ts';
 import type { LearntModel } from '../core/learn/learntModel.ts';
@@ -54,7 +55,7 @@ export async function learn(call: Call, request: LearnCall): Promise<LearnResult
   try {
     return await learnt(call, request, { root, wanted: placed(root, request, copies) });
   } catch (error) {
-    // What was copied for nothing would be in the way of the next try.
+    // Useless copies would be in the way of the next try.
     if (!fs.existsSync(path.join(root, workspaceFile)))
       for (const copy of copies) fs.rmSync(copy, { recursive: true, force: true });
     throw error;
@@ -173,12 +174,9 @@ async function oddOnes(root: string, isKnown: boolean): Promise<OddOnes> {
       },
     },
   );
-  const countOf = (ofSeverity: 'error' | 'warning'): number =>
-    summary.reduce((sum, { severity, count }) => sum + (severity === ofSeverity ? count : 0), 0);
 
   return {
-    errors: countOf('error'),
-    warnings: countOf('warning'),
+    ...severitiesOf(summary),
     unreadableAt: [...unreadable.values()],
     summary: summary.map(({ finding, count, about }) => ({
       finding,

@@ -8,9 +8,10 @@ import { fieldsOf } from '../core/model/ownFields.ts';
 import { titleRead } from '../core/model/traversal.ts';
 import type { Json } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
-import { type Pass, walk } from '../passes/walk.ts';
+import { eachEntry } from '../passes/pass.ts';
+import { walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
-import type { EntryStore, Stored } from '../stores/store.ts';
+import type { EntryStore } from '../stores/store.ts';
 import type { Call } from './call.ts';
 import { columnNamed, orderOf, type Row, Rows, sortKey } from './list/rows.ts';
 import { type Selection, selected } from './list/selection.ts';
@@ -41,7 +42,7 @@ export const ListResult = z.strictObject({
   rows: z.array(
     z.strictObject({
       entry: z.string(),
-      /** What is in each column, by its name; what has no value is left out. */
+      /** The value in each column, by its name; columns without a value are absent. */
       values: z.record(z.string(), JsonValue),
       /** The same in words: references by title, terms by label. */
       says: z.record(z.string(), z.string()),
@@ -125,7 +126,7 @@ function columnsOf({ columns, isExact }: ListCall, { types }: Selection): readon
   return [...names].flatMap((name) => columnOf(name, types) ?? []);
 }
 
-/** What is known of the titles of so many entries is enough for a list that is read. */
+/** The titles of so many entries are enough for a list that people read. */
 const mostTitles = 200_000;
 
 interface Gathering {
@@ -165,9 +166,8 @@ async function gather(
   const isAskedFor = await selection.wanting(store);
   const titles = new Map<string, string>();
   let [entries, total, unreadable] = [0, 0, 0];
-  const pass: Pass<Stored, void> = {
-    map: (stored) => stored,
-    fold: ({ entry }) => {
+  const pass = eachEntry({
+    see: ({ entry }) => {
       const type = model.types.get(entry.type);
       const title = pointed.has(entry.type) && titles.size < mostTitles ? titleRead(entry, type, model) : undefined;
       if (title !== undefined) titles.set(keyOf(entry), title);
@@ -190,7 +190,7 @@ async function gather(
       unreadable += 1;
     },
     finish: () => undefined,
-  };
+  });
   await walk(store, [pass], call);
 
   return { entries, of: total, unreadable, titles };

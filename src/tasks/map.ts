@@ -10,9 +10,9 @@ import { targetsIn, termsIn } from '../core/model/uses.ts';
 import { compact } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { thereAre } from '../core/plain/words.ts';
-import { type Pass, walk } from '../passes/walk.ts';
+import { eachEntry, type Pass } from '../passes/pass.ts';
+import { walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
-import type { Stored } from '../stores/store.ts';
 import type { Workspace } from '../workspace/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
@@ -191,15 +191,14 @@ interface Usage {
 }
 
 /** Counts how many entries there are of each type, and how often each field points at each box. */
-export function usagePass(model: Model): Pass<Stored, Usage> {
+export function usagePass(model: Model): Pass<Usage> {
   const entries = new Map<string, number>();
   const uses = new Map<string, number>();
   let unreadable = 0;
   const use = (key: string): void => void uses.set(key, (uses.get(key) ?? 0) + 1);
 
-  return {
-    map: (stored) => stored,
-    fold: ({ entry }) => {
+  return eachEntry({
+    see: ({ entry }) => {
       const type = model.types.get(entry.type);
       if (!type) return;
 
@@ -214,5 +213,5 @@ export function usagePass(model: Model): Pass<Stored, Usage> {
       unreadable += 1;
     },
     finish: () => ({ entries, uses, unreadable }),
-  };
+  });
 }

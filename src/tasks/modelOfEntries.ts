@@ -1,3 +1,4 @@
+import { isError } from '../core/entry/severities.ts';
 import { link } from '../core/model/link.ts';
 import { list } from '../core/plain/words.ts';
 import { checkPass } from '../passes/check.ts';
@@ -73,8 +74,8 @@ export async function fittingModels(workspace: Workspace): Promise<readonly Name
   const fitting: NamedModel[] = [];
   for (const named of models.values()) {
     const store = openStore(workspace);
-    const [{ findings, looked }] = await walk(store, [await checkPass(store, link(named.definition))]);
-    if (findings.every(({ severity }) => severity !== 'error')) fitting.push(named);
+    const [{ findings, looked }] = await walk(store, [checkPass(store, link(named.definition))]);
+    if (!findings.some(isError)) fitting.push(named);
     if (looked === 0) break;
   }
 

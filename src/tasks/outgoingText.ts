@@ -34,7 +34,7 @@ export class UnwrittenFiles implements Files {
 export class OutgoingText {
   readonly #files: Files | undefined;
   readonly #print: Print;
-  /** What is not printed yet. */
+  /** Text to be printed. */
   #waiting = '';
 
   constructor(files: Files | undefined, print: Print) {

@@ -96,7 +96,7 @@ export const Mistake = z.strictObject({
   excerpt: z.string(),
 });
 
-/** What is printed as JSON where a command was stopped. */
+/** The JSON of a command that failed. */
 export const ErrorResult = z.strictObject({
   lumbrik: z.literal(resultVersion),
   error: z.strictObject({

@@ -7,7 +7,7 @@ import { refusingEdits } from '../../workspace/edited.ts';
 import { hashBytes } from '../../workspace/files.ts';
 import type { KeyNames } from '../keys.ts';
 import { type EntryLine, lineOf, readEntryLine } from '../lines/entryLine.ts';
-import { ManyInFile, type ManyInFileSettings, startingAt, type WholeRead } from '../manyInFile.ts';
+import { type FilePart, ManyInFile, type ManyInFileSettings, startingAt, type WholeRead } from '../manyInFile.ts';
 import { changedMeanwhile } from '../problem.ts';
 import type { EntryChange, EntryStore, FileSink, Item, Place, Problem, Stored, Transaction } from '../store.ts';
 import { type Element, type Elements, elementsIn } from './elements.ts';
@@ -26,7 +26,7 @@ interface CollectionFile extends WholeRead {
 }
 
 /** The store of entries that stand together in a file of JSON, which is read as a whole. */
-export class CollectionStore extends ManyInFile<CollectionFile> implements EntryStore {
+export class CollectionStore extends ManyInFile<CollectionFile> implements EntryStore<FilePart> {
   readonly #settings: CollectionSettings;
 
   constructor(root: string, settings: CollectionSettings) {

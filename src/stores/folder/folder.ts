@@ -50,9 +50,14 @@ interface Read {
   readonly read: EntryFile;
 }
 
+/** Some files of a folder; absent where the part is the whole folder. */
+interface FolderPart extends Part {
+  readonly files?: readonly string[];
+}
+
 /** The store of entries that are files of a folder. */
-export class FolderStore implements EntryStore {
-  readonly can = { positions: true, ownTransactions: false, restoreBytes: true };
+export class FolderStore implements EntryStore<FolderPart> {
+  readonly can = { restoreBytes: true };
   readonly #root: string;
   readonly #settings: FolderSettings;
   /** Questions about an entry mostly follow its reading. */
@@ -65,7 +70,7 @@ export class FolderStore implements EntryStore {
   }
 
   /** Cut behind certain names, so that a file more or less changes one part alone. */
-  async parts(atMost: number): Promise<readonly Part[]> {
+  async parts(atMost: number): Promise<readonly FolderPart[]> {
     const { name: store, files } = this.#settings;
     if (atMost <= 1) return [{ store }];
 
@@ -81,14 +86,12 @@ export class FolderStore implements EntryStore {
     return parts.filter((some) => some.length > 0).map((some) => ({ store, files: some }));
   }
 
-  fingerprint({ files }: Part): string | undefined {
-    if (!Array.isArray(files)) return undefined;
-    return statesOf(this.#root, files);
+  fingerprint({ files }: FolderPart): string | undefined {
+    return files && statesOf(this.#root, files);
   }
 
-  *read({ files }: Part): Iterable<Item> {
-    const some = Array.isArray(files) ? (files as readonly string[]) : this.#settings.files();
-    for (const file of some) yield this.#itemOf(this.#readFile(file));
+  *read({ files = this.#settings.files() }: FolderPart): Iterable<Item> {
+    for (const file of files) yield this.#itemOf(this.#readFile(file));
   }
 
   async get(address: EntryAddress, near?: Place): Promise<Stored | undefined> {

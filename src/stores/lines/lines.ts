@@ -38,9 +38,16 @@ import {
 import type { LinesSettings, ReadLine } from './readLine.ts';
 import { type KnownLine, LinesTransaction } from './transaction.ts';
 
+/** A file of lines, or a range of one. */
+interface LinesPart extends Part {
+  readonly file: string;
+  /** Where the range ends, in bytes; absent where the part is the whole file. */
+  readonly to?: number;
+}
+
 /** The store of entries that are lines of files. */
-export class LinesStore implements EntryStore {
-  readonly can = { positions: true, ownTransactions: false, restoreBytes: true };
+export class LinesStore implements EntryStore<LinesPart> {
+  readonly can = { restoreBytes: true };
   readonly #root: string;
   readonly #settings: LinesSettings;
   readonly #cursors = new Map<string, Cursor>();
@@ -52,31 +59,33 @@ export class LinesStore implements EntryStore {
     this.#settings = settings;
   }
 
-  async parts(atMost: number): Promise<readonly Part[]> {
+  async parts(atMost: number): Promise<readonly LinesPart[]> {
     const { name: store, files } = this.#settings;
     const perFile = Math.ceil(atMost / files.length);
     return files.flatMap((file) => {
       const isWhole = isCompressed(file) || atMost <= 1 || whyNotOpened(this.#root, file) !== undefined;
       if (isWhole) return [{ store, file }];
-      return rangesOf(path.join(this.#root, file), perFile, worthAPart).map((range) => ({ store, file, ...range }));
+      const ranges = rangesOf(path.join(this.#root, file), perFile, worthAPart);
+      return ranges.map(({ from, line, to }) => ({ store, file, start: { offset: from, line }, to }));
     });
   }
 
   /** Of a range its file and its bytes, wherever it is there; of a whole file its state. */
-  fingerprint({ file, from, to }: Part): string | undefined {
-    const name = String(file);
-    if (from === undefined || to === undefined) return statesOf(this.#root, [name]);
-    const bytes = hashOfRange(path.join(this.#root, name), { from: Number(from), to: Number(to) });
-    return hashBytes(`${name}\n${bytes}`);
+  fingerprint({ file, start, to }: LinesPart): string | undefined {
+    if (start === undefined || to === undefined) return statesOf(this.#root, [file]);
+    const bytes = hashOfRange(path.join(this.#root, file), { from: start.offset, to });
+    return hashBytes(`${file}\n${bytes}`);
   }
 
-  read(part: Part): AsyncIterable<Item> | Iterable<Item> {
-    const file = String(part.file);
+  read({ file, start, to }: LinesPart): AsyncIterable<Item> | Iterable<Item> {
     const notOpened = whyNotOpened(this.#root, file);
     if (notOpened) return [this.#unreadable(file, notOpened)];
     if (isCompressed(file)) return this.#readCompressed(file);
-    const range = { from: Number(part.from ?? 0), to: Number(part.to ?? Number.POSITIVE_INFINITY) };
-    return this.#readNow(file, { ...range, line: Number(part.line ?? 1) });
+    return this.#readNow(file, {
+      from: start?.offset ?? 0,
+      line: start?.line ?? 1,
+      to: to ?? Number.POSITIVE_INFINITY,
+    });
   }
 
   *#readNow(file: string, range: LineRange): Iterable<Item> {

@@ -10,7 +10,7 @@ import { hashBytes } from '../../workspace/files.ts';
 import { refuse, type Trouble } from '../../workspace/trouble.ts';
 import { entryAfterOperation } from '../applyOperation.ts';
 import type { KeyNames } from '../keys.ts';
-import { ManyInFile, type ManyInFileSettings, startingAt, type WholeRead } from '../manyInFile.ts';
+import { type FilePart, ManyInFile, type ManyInFileSettings, startingAt, type WholeRead } from '../manyInFile.ts';
 import { changedMeanwhile } from '../problem.ts';
 import type {
   EntryChange,
@@ -40,7 +40,7 @@ export interface TableSettings extends ManyInFileSettings {
 }
 
 /** The store of entries that are rows of tables, which are read as a whole. */
-export class TableStore extends ManyInFile<Table> implements EntryStore {
+export class TableStore extends ManyInFile<Table> implements EntryStore<FilePart> {
   readonly #settings: TableSettings;
 
   constructor(root: string, settings: TableSettings) {

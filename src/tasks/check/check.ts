@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { findings as catalogue, type FindingName } from '../../core/definition/findingNames.ts';
+import { severitiesOf } from '../../core/entry/severities.ts';
 import { changeFiles } from '../../journal/change.ts';
 import type { Checked, Tell } from '../../passes/checked.ts';
 import { LocatedFinding } from '../../passes/locatedFinding.ts';
@@ -174,10 +175,10 @@ function checkTold(
   report: CheckReport,
   { entries, maxWarnings }: { readonly entries: number; readonly maxWarnings: number | undefined },
 ): CheckResult {
-  const warnings = report.summary.reduce((sum, { severity, count }) => sum + (severity === 'warning' ? count : 0), 0);
+  const { errors, warnings } = severitiesOf(report.summary);
   return {
     ...startOf(workspace),
-    ok: report.summary.every(({ severity }) => severity === 'warning') && warnings <= (maxWarnings ?? warnings),
+    ok: errors === 0 && warnings <= (maxWarnings ?? warnings),
     mistakes: [],
     entries,
     ...report,
@@ -215,7 +216,7 @@ async function findingsIn(
   const options = isSelective(request) ? {} : { tell: atOnce, findingsAlone: true };
   const pass = await entryCheck(workspace, store, options);
   if (!isSelective(request)) {
-    const checked = await walk<[Checked]>(store, [pass], call).catch((error: unknown) => {
+    const checked = await walk(store, [pass], call).catch((error: unknown) => {
       if (error instanceof Trouble && error.exit === exitCodes.stopped) return undefined;
       throw error;
     });

@@ -5,9 +5,9 @@ import type { LocatedFinding } from '../../passes/locatedFinding.ts';
 import { unreadFiles } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import { readAssets } from '../../workspace/assets.ts';
+import type { MemorySpace } from '../../workspace/memory/partMemory.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { DiskOverflow } from '../../workspace/overflow.ts';
-import type { MemorySpace } from '../../workspace/partMemory.ts';
 import { memorySpaceOf } from '../memorySpace.ts';
 
 /**

@@ -9,9 +9,9 @@ import { finishRun } from '../../journal/carryOut.ts';
 import { mendsNumber } from '../../journal/plan.ts';
 import { refuseInterrupted } from '../../journal/settle.ts';
 import { Staging } from '../../journal/staging.ts';
-import type { Checked } from '../../passes/checked.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
-import { entriesOf, type Pass, walk } from '../../passes/walk.ts';
+import { eachEntry } from '../../passes/pass.ts';
+import { entriesOf, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import { timestamp } from '../../workspace/clock.ts';
@@ -95,17 +95,16 @@ export async function writeFixes(call: Call, chosen: readonly ChosenFix[]): Prom
     const staging = new Staging(root, mendsNumber);
     try {
       const transaction = store.begin(staging);
-      const changing: Pass<readonly Operation[], undefined> = {
-        map: ({ entry }) => operations.get(keyOf(entry)) ?? [],
-        fold: (some, stored) => {
+      const changing = eachEntry({
+        see: (stored) => {
           staging.see(stored.place.file);
-          if (some.length === 0) return undefined;
-          return transaction.change({ stored, operations: some });
+          const mending = operations.get(keyOf(stored.entry));
+          return mending && transaction.change({ stored, operations: mending });
         },
         unreadable: ({ place }) => staging.see(place.file),
         finish: () => undefined,
-      };
-      await walk<[undefined]>(store, [changing], call);
+      });
+      await walk(store, [changing], call);
       await transaction.prepare();
       const files = staging.files.length;
       const obeyed = workspace.records.contentRevision ?? '';
@@ -137,7 +136,7 @@ interface MendOf extends Mend {
 
 /** What can be done about what a check tells: nothing about declined findings; findings of the baseline are mended too. */
 async function mendsIn(call: Call, store: EntryStore, workspace: Workspace): Promise<PendingMends> {
-  const [checked] = await walk<[Checked]>(store, [await entryCheck(workspace, store)], call);
+  const [checked] = await walk(store, [await entryCheck(workspace, store)], call);
   const findings = allFindings(workspace, checked);
   const reported = filterFindings(findings, workspace.findings, new Baseline()).findings;
   const mends = await mendsOf(store, workspace, { findings: withoutDoubled(reported, findings), idsOf: checked.idsOf });

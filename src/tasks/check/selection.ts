@@ -5,9 +5,10 @@ import { isList, isObject, type Json } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { quote, sentences } from '../../core/plain/words.ts';
 import type { Checked } from '../../passes/checked.ts';
+import { entriesPass } from '../../passes/facts.ts';
 import type { LocatedFinding } from '../../passes/locatedFinding.ts';
-import type { Pass } from '../../passes/walk.ts';
-import type { EntryStore, Stored } from '../../stores/store.ts';
+import type { Pass } from '../../passes/pass.ts';
+import type { EntryStore } from '../../stores/store.ts';
 import { hashBytes, readBytes } from '../../workspace/files.ts';
 import { commitNamed, filesAt, filesChangedSince } from '../../workspace/git.ts';
 import type { Workspace } from '../../workspace/open.ts';
@@ -30,7 +31,7 @@ export interface Selection {
 /** Tells which findings are requested. */
 export interface Selected {
   /** Gathers the entries that meet a condition, where there is one. */
-  readonly pass: Pass<unknown, void> | undefined;
+  readonly pass: Pass<void> | undefined;
   /** Which entries are requested, and which findings, now that all were seen. */
   readonly of: (checked: Checked) => { readonly entries: number; readonly wants: (finding: LocatedFinding) => boolean };
 }
@@ -57,13 +58,11 @@ export async function select(selection: Selection, workspace: Workspace, store: 
   const changed = changedSince === undefined ? undefined : changedEntries(changedSince, workspace, store);
 
   return {
-    pass: condition && {
-      map: ({ entry }: Stored) => condition(entry),
-      fold: (isMet, { entry }) => {
-        if (isMet === true) met.add(keyOf(entry));
-      },
-      finish: () => undefined,
-    },
+    pass:
+      condition &&
+      entriesPass((entry) => {
+        if (condition(entry)) met.add(keyOf(entry));
+      }),
     of: (checked) => {
       const written = changed && entriesWritten(changed, checked);
       const near = written && checked.pointingAt(written);

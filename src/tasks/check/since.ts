@@ -1,18 +1,17 @@
 import { z } from 'zod';
 import { foundByOption } from '../../core/diff/differences/betweenEntries.ts';
-import type { Assets } from '../../core/entry/assets.ts';
 import { keyOf } from '../../core/entry/entry.ts';
 import type { Finding } from '../../core/entry/findings.ts';
+import { severitiesOf } from '../../core/entry/severities.ts';
 import { wordsOf } from '../../core/messages/words.ts';
 import { link } from '../../core/model/link.ts';
 import { grouped } from '../../core/plain/grouped.ts';
 import { compact, equal, type Json, ownValue, pointer } from '../../core/plain/json.ts';
 import { aheadPass, type FoundAhead } from '../../passes/ahead.ts';
+import { type Circumstances, circumstancesOf } from '../../passes/circumstances.ts';
 import { type WalkOptions, walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
-import { readAssets } from '../../workspace/assets.ts';
-import { timestamp } from '../../workspace/clock.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import type { Call } from '../call.ts';
 import { changesBetween } from '../changes.ts';
@@ -74,13 +73,13 @@ export async function checkSince(call: Call, typed: string): Promise<SinceResult
   const workspace = await reading(call);
   const [from, to] = [findModel(workspace, typed), workingFiles(workspace)];
   const store = openStore(workspace);
-  const assets = await readAssets(workspace.root);
-  const findingsByChange = await findingsUnder(store, [from, to], { ...call, assets });
+  const circumstances = await circumstancesOf(workspace.root);
+  const findingsByChange = await findingsUnder(store, [from, to], circumstances, call);
   const chain = pendingFrom(workspace, from);
   const afterwards =
     chain.length === 0
       ? undefined
-      : (await findingsUnder(await afterAll(store, chain, workspace), [to], { ...call, assets })).under[0];
+      : (await findingsUnder(await afterAll(store, chain, workspace), [to], circumstances, call)).under[0];
   const [before = [], after = []] = findingsByChange.under;
   const caused = without(after, before);
   const remaining = afterwards && new Set(afterwards.map(({ finding }) => nameOf(finding)));
@@ -131,10 +130,10 @@ interface Under {
 async function findingsUnder(
   store: EntryStore,
   models: readonly NamedModel[],
-  { assets, ...options }: WalkOptions & { readonly assets: Assets },
+  circumstances: Circumstances,
+  options: WalkOptions,
 ): Promise<Under> {
-  const circumstances = { currentTime: timestamp(), assets };
-  const passes = await Promise.all(models.map(({ definition }) => aheadPass(link(definition), circumstances)));
+  const passes = models.map(({ definition }) => aheadPass(link(definition), circumstances));
   const results = await walk<FoundAhead[]>(store, passes, options);
   return {
     entries: results[0]?.entries ?? 0,
@@ -210,8 +209,7 @@ function withFindings(
 
   return compact({
     change,
-    errors: findings.filter(({ severity }) => severity === 'error').length,
-    warnings: findings.filter(({ severity }) => severity === 'warning').length,
+    ...severitiesOf(findings),
     mended: findings.filter(({ isMended }) => isMended === true).length,
     findings: findings.toSorted((a, b) => rank(a) - rank(b)),
   });

@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { compile } from '../../core/check/compile.ts';
 import { type Entry, keyOf } from '../../core/entry/entry.ts';
+import { isError } from '../../core/entry/severities.ts';
 import { entryAfter } from '../../core/migration/entriesAfter.ts';
 import { EntryMisfit, type Migrated, migrateEntry, type Plan } from '../../core/migration/plan.ts';
 import { link, type Model } from '../../core/model/link.ts';
@@ -9,10 +10,10 @@ import { equal } from '../../core/plain/json.ts';
 import { hashModel } from '../../core/revision/canonical.ts';
 import { finishRun } from '../../journal/carryOut.ts';
 import { Staging } from '../../journal/staging.ts';
-import type { Pass } from '../../passes/walk.ts';
+import { eachEntry, type Pass } from '../../passes/pass.ts';
 import { walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
-import type { EntryStore, FileOfEntry, WholeFile } from '../../stores/store.ts';
+import type { EntryStore, FileOfEntry, Transaction, WholeFile } from '../../stores/store.ts';
 import { timestamp } from '../../workspace/clock.ts';
 import { contentRevisionFile } from '../../workspace/contentRevision.ts';
 import { hashBytes } from '../../workspace/files.ts';
@@ -33,28 +34,12 @@ export async function bringForward(
   const tries = [ways.fromOurs, ways.fromTheirs, ways.fromBase].filter((way) => way !== undefined);
   const isRight = rightIn(link(last));
   const staging = new Staging(root, numberOf(migrations));
-  const remaining: string[] = [];
-  const conflicted: string[] = [];
-  let entries = 0;
   try {
     const store = openStore(workspace);
     const transaction = store.begin(staging);
-    const pass: Pass<Migrated | 'right' | 'wrong', undefined> = {
-      map: ({ entry }) => (isRight(entry) ? 'right' : (forward(entry, tries, isRight) ?? 'wrong')),
-      fold: (brought, stored) => {
-        staging.see(stored.place.file);
-        if (brought === 'wrong') remaining.push(keyOf(stored.entry));
-        if (typeof brought === 'string' || brought.draft.operations.length === 0) return undefined;
-        entries += 1;
-        return transaction.change({ stored, operations: brought.draft.operations });
-      },
-      unreadable: ({ place }) => {
-        staging.see(place.file);
-        conflicted.push(place.file);
-      },
-      finish: () => undefined,
-    };
-    await walk(store, [pass], call);
+    const [brought] = await walk(store, [forwardPass(staging, transaction, { tries, isRight })], call);
+    const { remaining, conflicted } = brought;
+    let { entries } = brought;
     await transaction.prepare();
 
     for (const file of new Set(conflicted)) {
@@ -65,12 +50,54 @@ export async function bringForward(
     }
 
     carryForward(root, staging, { last, migrations, isWhole: remaining.length === 0 });
+    return { entries, left: remaining };
   } catch (error) {
     staging.discard();
     throw error;
   }
+}
 
-  return { entries, left: remaining };
+/** How entries come to obey the last model. */
+interface Forwarding {
+  /** The ways to try, the best first. */
+  readonly tries: readonly Plan[];
+  readonly isRight: (entry: Entry) => boolean;
+}
+
+/** What was brought forward. */
+interface Brought {
+  /** How many entries. */
+  readonly entries: number;
+  /** The addresses of entries that no way makes right. */
+  readonly remaining: string[];
+  /** Files that cannot be read as entries. */
+  readonly conflicted: readonly string[];
+}
+
+/** Stages each entry that a way brings forward. */
+function forwardPass(staging: Staging, transaction: Transaction, { tries, isRight }: Forwarding): Pass<Brought> {
+  const remaining: string[] = [];
+  const conflicted: string[] = [];
+  let entries = 0;
+
+  return eachEntry({
+    see: (stored) => {
+      staging.see(stored.place.file);
+      if (isRight(stored.entry)) return undefined;
+
+      const migrated = forward(stored.entry, tries, isRight);
+      if (!migrated) remaining.push(keyOf(stored.entry));
+      if (!migrated || migrated.draft.operations.length === 0) return undefined;
+
+      entries += 1;
+      return transaction.change({ stored, operations: migrated.draft.operations });
+    },
+    unreadable: ({ place }) => {
+      staging.see(place.file);
+      conflicted.push(place.file);
+    },
+    finish: () => ({ entries, remaining, conflicted }),
+  });
 }
 
 interface Forward extends Pick<Order, 'last' | 'migrations'> {
@@ -108,8 +135,7 @@ const numberOf = (migrations: Order['migrations']): number =>
 /** Whether an entry obeys a model, as far as it says so alone. */
 function rightIn(model: Model): (entry: Entry) => boolean {
   const checker = compile(model);
-  return (entry) =>
-    model.types.has(entry.type) && checker.check(entry).findings.every(({ severity }) => severity !== 'error');
+  return (entry) => model.types.has(entry.type) && !checker.check(entry).findings.some(isError);
 }
 
 interface Settling {

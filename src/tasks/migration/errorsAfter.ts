@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { keyOf } from '../../core/entry/entry.ts';
 import type { Finding } from '../../core/entry/findings.ts';
+import { isError } from '../../core/entry/severities.ts';
 import { wordsOf } from '../../core/messages/words.ts';
 import type { MigrationStep } from '../../core/migration/read.ts';
 import { at, compact, type Path, pointer } from '../../core/plain/json.ts';
@@ -92,6 +93,3 @@ export function errorsIn({ findings, unreadable }: Pick<FoundAhead, 'findings' |
 
   return { count: unreadable + errors.length, all: counts };
 }
-
-/** Whether a finding is an error. */
-export const isError = ({ severity }: Finding): boolean => severity === 'error';

@@ -4,7 +4,8 @@ import type { Look } from '../../core/rules/lookUp.ts';
 import type { Staging } from '../../journal/staging.ts';
 import { showAll } from '../../passes/gather.ts';
 import { readLookUps } from '../../passes/lookUps.ts';
-import type { Pass, WalkOptions } from '../../passes/walk.ts';
+import { eachEntry, type Pass } from '../../passes/pass.ts';
+import type { WalkOptions } from '../../passes/walk.ts';
 import type { EntryStore, Stored, Transaction } from '../../stores/store.ts';
 import { type MigrationFile, misfitTrouble } from '../migrationFiles.ts';
 
@@ -43,23 +44,19 @@ export function migrateStored(stored: Stored, { plan, look, file }: Migrating): 
 }
 
 /** Hands the outcome for each entry to the journal. */
-export function stagingPass(
-  staging: Staging,
-  transaction: Transaction,
-  migrating: Migrating,
-): Pass<Migrated, undefined> {
-  return {
-    map: (stored) => migrateStored(stored, migrating),
-    fold: (migrated, stored) => {
+export function stagingPass(staging: Staging, transaction: Transaction, migrating: Migrating): Pass<undefined> {
+  return eachEntry({
+    see: (stored) => {
+      const migrated = migrateStored(stored, migrating);
       const { operations } = migrated.draft;
       const added = newEntries(migrated);
       staging.see(stored.place.file);
       if (operations.length + added.length === 0) return undefined;
-      return transaction.change({ stored: stored, operations, added });
+      return transaction.change({ stored, operations, added });
     },
     unreadable: ({ place }) => staging.see(place.file),
     finish: () => undefined,
-  };
+  });
 }
 
 /** A step that cannot be treated as an entry, as an error with its place; any other error as it is. */

@@ -1,17 +1,17 @@
 import path from 'node:path';
 import { z } from 'zod';
 import { keyOf } from '../../core/entry/entry.ts';
+import { isError } from '../../core/entry/severities.ts';
 import { compact, pointer } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import { sizeOf, whyNoSpace, whyUnwritable } from '../../journal/writable.ts';
-import { aheadPass, type FoundAhead } from '../../passes/ahead.ts';
+import { aheadPass } from '../../passes/ahead.ts';
+import { circumstancesOf } from '../../passes/circumstances.ts';
 import { digestPass } from '../../passes/digest.ts';
 import { type Rehearsed, rehearsePass } from '../../passes/rehearse.ts';
 import { walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
 import type { EntryStore } from '../../stores/store.ts';
-import { readAssets } from '../../workspace/assets.ts';
-import { timestamp } from '../../workspace/clock.ts';
 import { whyNoKey } from '../../workspace/localKey.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { refuse } from '../../workspace/trouble.ts';
@@ -20,7 +20,7 @@ import { findMigration, type MigrationFile, misfitTrouble, readMigrations, wasRu
 import { obeyedModel } from '../modelOfEntries.ts';
 import { reading } from '../openForCall.ts';
 import { head, resultVersion } from '../result.ts';
-import { compareErrors, ErrorsAfter, errorsIn, isError } from './errorsAfter.ts';
+import { compareErrors, ErrorsAfter, errorsIn } from './errorsAfter.ts';
 import { type Migrating, prepared } from './migrateStored.ts';
 import { afterAll, waiting } from './pendingMigrations.ts';
 import { type Proved, prove } from './prove.ts';
@@ -170,13 +170,12 @@ interface OnStore extends Migrating {
 
 /** Takes every entry of a store through a migration, and checks them all before and after. */
 async function onEntries(workspace: Workspace, { store, proved, file, ...migrating }: OnStore, call: Call) {
-  const circumstances = { currentTime: timestamp(), assets: await readAssets(workspace.root) };
+  const circumstances = await circumstancesOf(workspace.root);
   const passes = [
-    await aheadPass(proved.plan.before, circumstances),
-    await rehearsePass({
+    aheadPass(proved.plan.before, circumstances),
+    rehearsePass({
       ...circumstances,
       ...migrating,
-      store,
       data: {
         migration: file.source.data,
         from: proved.from.definition,
@@ -187,7 +186,7 @@ async function onEntries(workspace: Workspace, { store, proved, file, ...migrati
     }),
     digestPass(),
   ] as const;
-  const [before, rehearsed, digest] = await walk<[FoundAhead, Rehearsed, string]>(store, passes, call);
+  const [before, rehearsed, digest] = await walk(store, passes, call);
   const errorsAfter = rehearsed.findings
     .filter(isError)
     .map((finding) => compact({ ...finding, was: rehearsed.renamed.get(keyOf(finding.entry)) }));

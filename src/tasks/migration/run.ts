@@ -140,7 +140,7 @@ async function beginRun(call: Call, workspace: Workspace, proved: Proved, file: 
     const transaction = store.begin(staging);
     const migrating = await prepared(store, proved.plan, file, call);
     const passes = [stagingPass(staging, transaction, migrating), digestPass()] as const;
-    const [, digest] = await walk<[undefined, string]>(store, passes, call);
+    const [, digest] = await walk(store, passes, call);
     if (digest !== rehearsed)
       throw refuse('changed-since-rehearsal', `entries changed since ${file.file} was rehearsed`, {
         mend: again,

@@ -6,9 +6,9 @@ import { comment } from '../../core/export/tables/statements.ts';
 import type { Row } from '../../core/export/tables/table.ts';
 import { type Tables, tablesOf } from '../../core/export/tables/tablesOf.ts';
 import { entryAfter, newEntries } from '../../core/migration/entriesAfter.ts';
-import type { Migrated } from '../../core/migration/plan.ts';
 import { link } from '../../core/model/link.ts';
-import { type Pass, walk } from '../../passes/walk.ts';
+import { eachEntry, type Pass } from '../../passes/pass.ts';
+import { walk } from '../../passes/walk.ts';
 import { openStore } from '../../stores/open.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { OutFiles } from '../../workspace/outFiles.ts';
@@ -73,7 +73,7 @@ export async function migrationSql(
 
   const walkRows = async (write: Say): Promise<Walked> => {
     // Made anew for each walk: they note which terms of open taxonomies they met.
-    const [walked] = await walk<[Walked]>(store, [rowsPass({ ...sides(), migrating, write, text })], call);
+    const [walked] = await walk(store, [rowsPass({ ...sides(), migrating, write, text })], call);
     return walked;
   };
 
@@ -141,7 +141,7 @@ type Walked = Pick<MigrationSqlResult, 'entries' | 'unreadable' | 'lost'>;
 const together = 200;
 
 /** Puts out statements about the rows of every entry; those that the models have themselves come first. */
-function rowsPass({ before, after, migrating, write, text }: Walking): Pass<Migrated, Walked> {
+function rowsPass({ before, after, migrating, write, text }: Walking): Pass<Walked> {
   const losses = new Losses();
   let [oldRows, newRows]: [Row[], Row[]] = [[...before.terms], [...after.terms]];
   let [entries, unreadable] = [0, 0];
@@ -151,9 +151,10 @@ function rowsPass({ before, after, migrating, write, text }: Walking): Pass<Migr
     [oldRows, newRows] = [[], []];
   };
 
-  return {
-    map: (stored) => migrateStored(stored, migrating),
-    fold: (migrated, { entry }) => {
+  return eachEntry({
+    see: (stored) => {
+      const { entry } = stored;
+      const migrated = migrateStored(stored, migrating);
       for (const row of before.rowsOf(entry, () => undefined)) oldRows.push(row);
       const { draft } = migrated;
       const become = [...(draft.isDeleted ? [] : [entryAfter(entry, draft)]), ...newEntries(migrated)];
@@ -172,5 +173,5 @@ function rowsPass({ before, after, migrating, write, text }: Walking): Pass<Migr
       putRows();
       return { entries, unreadable, lost: losses.all() };
     },
-  };
+  });
 }

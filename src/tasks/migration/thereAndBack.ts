@@ -4,7 +4,8 @@ import { keyOf } from '../../core/entry/entry.ts';
 import type { Migrated } from '../../core/migration/plan.ts';
 import { RoundTrip } from '../../core/migration/roundTrip.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
-import { type Pass, type WalkOptions, walk } from '../../passes/walk.ts';
+import { eachEntry } from '../../passes/pass.ts';
+import { type WalkOptions, walk } from '../../passes/walk.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import { type Migrating, migrateStored } from './migrateStored.ts';
 
@@ -38,11 +39,10 @@ export async function thereAndBack(
 ): Promise<ThereAndBack> {
   const way = new RoundTrip(migrating.file.migration.steps, migrating.plan);
   const round = (see: (migrated: Migrated, entry: Entry) => void) => {
-    const pass: Pass<Migrated, void> = {
-      map: (stored) => migrateStored(stored, migrating),
-      fold: (migrated, { entry }) => see(migrated, entry),
+    const pass = eachEntry({
+      see: (stored) => see(migrateStored(stored, migrating), stored.entry),
       finish: () => undefined,
-    };
+    });
     return walk(store, [pass], options);
   };
 

@@ -1,5 +1,6 @@
 import { wordsIn } from '../../core/definition/wording.ts';
 import { compare } from '../../core/diff/compare.ts';
+import { severitiesOf } from '../../core/entry/severities.ts';
 import type { Model } from '../../core/model/link.ts';
 import { reachOf } from '../../core/model/provenance.ts';
 import type { Taxonomy } from '../../core/taxonomy/linkTaxonomy.ts';
@@ -72,8 +73,7 @@ export async function overviewOf(workspace: Workspace, read: Model, checked: Che
       uses: usesOf(taxonomy),
     })),
     kits: kitsOf(model, read),
-    errors: findings.filter(({ severity }) => severity === 'error').length,
-    warnings: findings.filter(({ severity }) => severity === 'warning').length,
+    ...severitiesOf(findings),
   };
 }
 
