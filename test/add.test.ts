@@ -9,7 +9,7 @@ type: light
 guide: Write for a visitor.
 titled: name
 groups: [Story]
-newEntries: { status: draft }
+builtIn: { status: { default: draft } }
 fields:
   name:  { kind: text, max: 60, required: true } # as on the chart
   slug:  { kind: slug, from: name }

@@ -4,7 +4,9 @@ import { edit, lumbrik, read, result, workspace } from './support/program.ts';
 const item = `type: item
 titled: name.short
 guide: Write for a visitor.
-newEntries: { status: published, versions: true }
+byline: false
+builtIn: { status: { default: published } }
+versions: true
 previews: { site: "https://a.example/{id}", test: "https://b.example/{id}" }
 fields:
   name: { kind: object, required: true, fields: { short: { kind: text, localized: true }, long: { kind: text } } }
@@ -24,7 +26,9 @@ describe('what a base type says goes for what extends it, and can be said anew [
     expect(await result(folder, ['show', 'clock'])).toMatchObject({
       guide: 'Write for a visitor.',
       titled: 'name.short',
-      newEntries: { status: 'published', versions: true },
+      byline: false,
+      builtIn: { status: { default: 'published' } },
+      versions: true,
       previews: [{ name: 'site' }, { name: 'test' }],
     });
     await lumbrik(folder, ['entry', 'new', 'clock', '--title', 'Old Clock']);
@@ -37,12 +41,14 @@ describe('what a base type says goes for what extends it, and can be said anew [
 
   test('said anew, key by key', async () => {
     const folder = shop(
-      'guide: Briefly.\nnewEntries: { status: draft }\npreviews: { test: "https://c.example/{id}" }\n',
+      'guide: Briefly.\nbyline: true\nbuiltIn: { status: { default: draft } }\npreviews: { test: "https://c.example/{id}" }\n',
     );
-    const { guide, newEntries, previews } = await result(folder, ['show', 'clock']);
-    expect([guide, newEntries, previews.map(({ address }: any) => address)]).toEqual([
+    const { guide, byline, builtIn, versions, previews } = await result(folder, ['show', 'clock']);
+    expect([guide, byline, builtIn, versions, previews.map(({ address }: any) => address)]).toEqual([
       'Briefly.',
-      { status: 'draft', versions: true },
+      true,
+      { status: { default: 'draft' } },
+      true,
       ['https://a.example/{id}', 'https://c.example/{id}'],
     ]);
   });

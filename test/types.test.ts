@@ -136,14 +136,22 @@ fields:
 
 describe('what new entries start with [B5]', () => {
   test('is shown, and a change of it touches no entry that exists', async () => {
-    const folder = light('newEntries: { status: draft, versions: true, preview: required, byline: false }\n', {
-      'content/light/a.yaml': '{}\n',
-    });
-    await lumbrik(folder, ['seal', '-m', 'First']);
-    expect((await lumbrik(folder, ['show', 'light'])).out).toContain(
-      'New entries  status draft, versions true, preview required, byline false',
+    const folder = light(
+      'byline: false\nversions: true\nbuiltIn: { status: { default: archived } }\npreviews: { site: { address: "https://a.example/{id}", required: true }, print: { address: "https://b.example", offered: false }, editor: {} }\n',
+      { 'content/light/a.yaml': '{}\n' },
     );
-    edit(folder, 'model/types/light.yaml', 'status: draft', 'status: published');
+    await lumbrik(folder, ['seal', '-m', 'First']);
+    const { out } = await lumbrik(folder, ['show', 'light']);
+    expect(out).toContain('New entries       archived by default\n  Byline            does not show\n');
+    expect(out).toContain('Earlier versions  are kept\n');
+    expect(out).toContain('Preview site      https://a.example/{id} (required before saving)\n');
+    expect(out).toContain('Preview print     https://b.example (off)\n  Preview editor    in the editor\n');
+    expect((await result(folder, ['show', 'light/a'])).previews).toEqual([
+      { name: 'site', address: 'https://a.example/a' },
+    ]);
+    edit(folder, 'model/types/light.yaml', 'default: archived', 'default: published');
+    edit(folder, 'model/types/light.yaml', 'byline: false', 'byline: true');
+    edit(folder, 'model/types/light.yaml', 'offered: false', 'offered: true');
     expect(await result(folder, ['diff'])).toMatchObject({ entries: 'valid', readers: 'unaffected' });
   });
 });

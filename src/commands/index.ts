@@ -34,6 +34,11 @@ export const commands: readonly Command[] = [
     load: () => import('./move.ts'),
   },
   {
+    usage: 'upgrade',
+    about: 'Rewrite model files that use keys of an earlier version',
+    load: () => import('./upgrade.ts'),
+  },
+  {
     usage: 'diff [from] [to]',
     about: 'Compare two models and count the effect of each change on entries',
     load: () => import('./diff.ts'),

@@ -62,7 +62,7 @@ export async function entryNew(call: Call, { type: typeName, id, title }: EntryN
     const { text, ending, open, values } = skeletonOf(type, workspace.model, {
       title,
       isTaken: (field, value) => usedValues.has(`${field} ${value}`),
-      status: type.definition.newEntries?.status ?? 'draft',
+      status: type.definition.builtIn?.status.default ?? 'draft',
       created: timestamp(),
       keyOf: (fact) => keys.of(fact),
       keyOfField: (name) => keys.storedKey(name),

@@ -224,5 +224,6 @@ export function openSoundWorkspace(named: string | undefined): Workspace {
   );
 }
 
-const modelFiles = (root: string): readonly string[] =>
+/** The files of the model, by their paths in the workspace. */
+export const modelFiles = (root: string): readonly string[] =>
   listFiles(root, 'model', ['.yaml', '.yml', '.json']).map((name) => `model/${name}`);

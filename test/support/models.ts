@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import type { FieldDoc } from '../../src/core/definition/field.ts';
 import type { ModelDoc } from '../../src/core/definition/model.ts';
+import type { Preview } from '../../src/core/definition/preview.ts';
 import type { Shared } from '../../src/core/definition/shared.ts';
 import type { Branch } from '../../src/core/definition/taxonomy.ts';
 import type { Entry } from '../../src/core/entry/entry.ts';
@@ -122,8 +123,15 @@ const plain: fc.Arbitrary<ModelDoc> = fc
               .record(
                 {
                   about: fc.constantFrom('A light.', 'A person.'),
-                  newEntries: fc.constantFrom({ status: 'draft' as const }, { versions: true }),
-                  previews: fc.constant({ site: 'https://a.example/{id}' }),
+                  byline: fc.boolean(),
+                  builtIn: fc
+                    .constantFrom(...(['draft', 'published'] as const))
+                    .map((status) => ({ status: { default: status } })),
+                  versions: fc.boolean(),
+                  previews: fc.constantFrom<Readonly<Record<string, Preview>>>(
+                    { site: 'https://a.example/{id}' },
+                    { site: { address: 'https://a.example/{id}', required: true }, print: { offered: false } },
+                  ),
                 },
                 { requiredKeys: [] },
               )

@@ -179,8 +179,8 @@ function* verifyOrder({ definition: { order = [] }, fields }: Type, path: readon
 }
 
 function* verifyPreviews({ definition: { previews = {} }, fields }: Type, path: readonly string[]): Iterable<Mistake> {
-  for (const [name, address] of Object.entries(previews)) {
-    const mistake = previewMistake(address, fields);
+  for (const [name, preview] of Object.entries(previews)) {
+    const mistake = previewMistake(preview, fields);
     if (mistake) yield { path: [...path, 'previews', name], ...mistake };
   }
 }

@@ -3,6 +3,7 @@ import { isName, nameRule } from './address.ts';
 import { statuses } from './builtIn.ts';
 import type { FieldDoc } from './field.ts';
 import { flag } from './flag.ts';
+import { Preview } from './preview.ts';
 import { Sentence, Wording } from './wording.ts';
 
 const Name = z.string().refine(isName, { error: nameRule });
@@ -25,6 +26,7 @@ export const typeOptions = {
     ),
   about: Wording.exactOptional().describe('Description for people who read the model.'),
   guide: Wording.exactOptional().describe('Guidance for authors who write entries.'),
+  byline: z.boolean().exactOptional().describe('Whether the name of the author shows with an entry.'),
   single: flag.describe('Whether there is exactly one entry of it, such as a home page or the settings of a site.'),
   titled: z
     .string()
@@ -38,22 +40,21 @@ export const typeOptions = {
     .describe(
       'The first fields of the form, in this order; the others follow in the order of the file. Part of the model.',
     ),
-  newEntries: z
-    .strictObject({
-      status: z.enum(statuses).exactOptional(),
-      versions: z.boolean().exactOptional(),
-      preview: z.enum(['off', 'offered', 'required']).exactOptional(),
-      byline: z.boolean().exactOptional(),
-    })
+  builtIn: z
+    .strictObject({ status: z.strictObject({ default: z.enum(statuses) }) })
     .exactOptional()
     .describe(
-      'What new entries start with, and nothing that touches those that exist: their status, whether earlier versions are kept, whether a preview is off, offered or required before saving, whether the byline shows.',
+      'Defaults of facts that every entry has, for new entries only: { status: { default: published } }. A new entry is a draft by default.',
     ),
+  versions: z
+    .boolean()
+    .exactOptional()
+    .describe('Whether the program that authors use keeps earlier versions of its entries.'),
   previews: z
-    .record(z.string(), Sentence)
+    .record(z.string(), Preview)
     .exactOptional()
     .describe(
-      'Where an entry can be seen before it is public, by name: addresses with places for its fields, such as https://preview.gannet.example/{language}/lights/{slug}. `id`, `type`, `status` and `language` are there too.',
+      'Where authors see an entry before it is public, by name: an address with places for its fields, such as https://preview.gannet.example/{language}/lights/{slug}; `id`, `type`, `status` and `language` have places too. Or { address: …, required: true } where authors have to look before they save, { offered: false } where the preview is off. Without an address it is the preview of the program that authors use.',
     ),
   rules: z
     .array(z.strictObject({ expect: Sentence, say: Wording, at: z.string().exactOptional() }))

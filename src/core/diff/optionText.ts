@@ -10,7 +10,7 @@ export interface OptionDifference {
 }
 
 /** Options that say what new entries start with; those that exist stay as they are. */
-const forNewEntries = new Set(['default', 'newEntries']);
+const forNewEntries = new Set(['default', 'builtIn']);
 
 /** A change of an option in words: `max 300 → 200`. */
 export const sayOption = (difference: OptionDifference, arrow: string): string =>

@@ -49,17 +49,17 @@ export interface FromKits {
   readonly rulePlaces: readonly FilePlace[];
 }
 
-/** What a type says itself over what its base type says: of new entries and previews, key by key. */
+/** The options of a type over those of its base type: built-in facts and previews each by their names. */
 export function inheritedOptions(base: TypeDoc | undefined, options: Omit<TypeDoc, 'fields'>): Omit<TypeDoc, 'fields'> {
   if (!base) return options;
 
-  const { titled, guide, order, newEntries, previews } = base;
+  const { titled, guide, order, byline, versions, builtIn, previews } = base;
   const merged = compact({
-    newEntries: newEntries && { ...newEntries, ...options.newEntries },
+    builtIn: builtIn && { ...builtIn, ...options.builtIn },
     previews: previews && { ...previews, ...options.previews },
   });
 
-  return { ...compact({ titled, guide, order }), ...options, ...merged };
+  return { ...compact({ titled, guide, order, byline, versions }), ...options, ...merged };
 }
 
 /** The types that one extends, the nearest first; each once, where they go round in a circle. */

@@ -1,3 +1,4 @@
+import { type Preview, previewOptions, withAddress } from '../definition/preview.ts';
 import { type Entry, isEmpty, statusOf } from '../entry/entry.ts';
 import { isObject, type Json, ownValue } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
@@ -9,11 +10,18 @@ import { inMainLanguage } from './traversal.ts';
 const always = ['id', 'type', 'status', 'language'] as const;
 const place = /\{([^{}]*)\}/gu;
 
-/** Why a preview address cannot be filled from entries of a type. */
+/** Why a preview does not work: what it says contradicts itself, or its address cannot be filled from entries of a type. */
 export function previewMistake(
-  address: string,
+  preview: Preview,
   fields: ReadonlyMap<string, Field>,
 ): { readonly says: string; readonly mend: string; readonly misses?: string } | undefined {
+  const { address, offered, required } = previewOptions(preview);
+  if (required === true && offered === false)
+    return {
+      says: 'the preview is required and not offered at once',
+      mend: 'Keep one of the two: `required: true` or `offered: false`.',
+    };
+  if (address === undefined) return undefined;
   if (!/^https?:\/\/./u.test(address))
     return { says: `${quote(address)} is no address on the web`, mend: 'Start it with https:// or http://.' };
 
@@ -38,13 +46,15 @@ export function previewMistake(
   return undefined;
 }
 
-/** A preview address whose fields go through a function of their names. */
-export const renamedInAddress = (address: string, renamed: (field: string) => string): string =>
-  address.replace(place, (match, name: string) =>
-    always.some((text) => text === name) ? match : `{${renamed(name)}}`,
+/** A preview with other names of fields in its address. */
+export const renamedInPreview = (preview: Preview, renamed: (field: string) => string): Preview =>
+  withAddress(preview, (address) =>
+    address.replace(place, (match, name: string) =>
+      always.some((text) => text === name) ? match : `{${renamed(name)}}`,
+    ),
   );
 
-/** The addresses where an entry can be previewed; those that name an empty field are left out. */
+/** The addresses where an entry can be previewed. Left out are previews that are off, and addresses with an empty field. */
 export function previewsOf(
   entry: Entry,
   type: Type,
@@ -62,7 +72,10 @@ export function previewsOf(
     return builtIn[name];
   };
 
-  return Object.entries(type.definition.previews ?? {}).flatMap(([name, address]) => {
+  return Object.entries(type.definition.previews ?? {}).flatMap(([name, preview]) => {
+    const { address, offered } = previewOptions(preview);
+    if (address === undefined || offered === false) return [];
+
     const names = [...address.matchAll(place)].map(([, name = '']) => name);
     const isFilled = names.every((name) => !isEmpty(valueNamed(name)) && !isObject(valueNamed(name)));
     if (!isFilled) return [];

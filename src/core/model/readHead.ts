@@ -9,7 +9,7 @@ import { type Mistake, parseWith } from './mistakes.ts';
 export interface Head<T> {
   /** Absent where the file gives none that can be used. */
   readonly name?: string;
-  /** Absent where a mistake is in them. */
+  /** Those without a mistake; absent where one that is needed has a mistake. */
   readonly options?: T;
   readonly mistakes: readonly Mistake[];
 }
@@ -17,8 +17,9 @@ export interface Head<T> {
 /** Reads the outermost keys of a model file. @param key the key that holds the name. */
 export function readHead<T>(schema: z.ZodType<T>, data: JsonObject, key: string, category: string): Head<T> {
   const parsed = parseWith(schema, data, category);
-  const options = 'value' in parsed ? { options: parsed.value } : {};
   const mistakes = 'problem' in parsed ? parsed.problem : [];
+  const right = 'problem' in parsed ? parseWith(schema, withoutWrongKeys(data, mistakes), category) : parsed;
+  const options = 'value' in right ? { options: right.value } : {};
   const name = ownValue(data, key);
   if (typeof name === 'string' && isName(name)) return { name, ...options, mistakes };
 
@@ -28,6 +29,12 @@ export function readHead<T>(schema: z.ZodType<T>, data: JsonObject, key: string,
         ? [...mistakes, { path: [key], says: `${quote(name)} is no name`, mend: `${capital(nameRule)}.` }]
         : mistakes,
   };
+}
+
+/** The data without the outermost keys in which a mistake is: the others count, so that nothing else seems to miss them. */
+function withoutWrongKeys(data: JsonObject, mistakes: readonly Mistake[]): JsonObject {
+  const wrongKeys = new Set(mistakes.map(({ path }) => String(path[0])));
+  return Object.fromEntries(Object.entries(data).filter(([key]) => !wrongKeys.has(key)));
 }
 
 /** A field as it is in a file, before its parts are known. */

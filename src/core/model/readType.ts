@@ -1,8 +1,9 @@
+import { NewEntries } from '../definition/earlierForm.ts';
 import type { FieldDoc } from '../definition/field.ts';
 import type { TypeDoc } from '../definition/type.ts';
 import { TypeFile } from '../definition/type.ts';
 import { compact, type Json, type JsonObject, ownValue } from '../plain/json.ts';
-import type { Mistake } from './mistakes.ts';
+import { type Mistake, parseWith } from './mistakes.ts';
 import type { ParsedFile, Parts } from './parsedDefinition.ts';
 import { readField } from './readField.ts';
 import { isFieldName, readHead, readRawFields } from './readHead.ts';
@@ -11,12 +12,33 @@ import { isFieldName, readHead, readRawFields } from './readHead.ts';
 export function readType(data: JsonObject): ParsedFile {
   const head = readHead(TypeFile, data, 'type', 'a type');
   const { fields, mistakes } = readRawFields(ownValue(data, 'fields'));
-  const allMistakes = [...head.mistakes, ...mistakes];
+  const allMistakes = [...head.mistakes.flatMap((mistake) => withPresentPlace(mistake, data)), ...mistakes];
   if (head.name === undefined) return { mistakes: allMistakes };
 
   const { $schema: _, type: __, fields: ___, extends: base, kits, ...options } = head.options ?? { type: '' };
   const uses = compact({ extends: base, kits });
   return { found: { what: 'type', name: head.name, options, uses, fields }, mistakes: allMistakes };
+}
+
+/** What is wrong inside a key of earlier models, where its settings cannot be read; else where they are now. */
+function withPresentPlace(mistake: Mistake, data: JsonObject): readonly Mistake[] {
+  const [key] = mistake.path;
+  if (key !== 'newEntries' || mistake.path.length > 1) return [mistake];
+
+  const read = parseWith(NewEntries, data.newEntries ?? null, `\`${key}\``);
+  if ('problem' in read)
+    return read.problem.map((inner) => ({
+      ...inner,
+      path: [key, ...inner.path],
+      mend: `${inner.mend} Then run lumbrik upgrade.`,
+    }));
+  return [
+    {
+      ...mistake,
+      says: '`newEntries` is a key of earlier models',
+      mend: 'Run lumbrik upgrade. It puts the status into `builtIn: { status: { default: … } }`, `versions` and `byline` into the type, and `required` into `previews`.',
+    },
+  ];
 }
 
 /** Reads what a type's file says below its name, where nothing in it comes from elsewhere. */

@@ -11,7 +11,7 @@ import { onceFor } from '../plain/once.ts';
 import { linkField } from './link.ts';
 import { isKeyAlone, type Mention, mentionsOf } from './mentions.ts';
 import { withSiblings } from './nestedFields.ts';
-import { renamedInAddress } from './previews.ts';
+import { renamedInPreview } from './previews.ts';
 import { type Place, renamedPath, renameNamed } from './renameInTexts.ts';
 import { renameTerm, withBorrows } from './renameTerms.ts';
 import { renameInValue, withBorrowers } from './renameValues.ts';
@@ -211,7 +211,7 @@ function renameOwnField(named: TypeDoc, rename: FieldRename): TypeDoc {
       titled: titled === undefined ? undefined : renamed(titled),
       rules: rules?.map((rule) => renameInRule(rule, rename.from, rename.to)),
       order: order?.map(renamed),
-      previews: previews && mapValues(previews, (address) => renamedInAddress(address, renamed)),
+      previews: previews && mapValues(previews, (preview) => renamedInPreview(preview, renamed)),
     }),
   } as TypeDoc;
 }

@@ -1,7 +1,8 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 import canonicalize from 'canonicalize';
-import { asJson, type ModelDoc } from '../definition/model.ts';
+import { inHashedForm } from '../definition/earlierForm.ts';
+import type { ModelDoc } from '../definition/model.ts';
 import type { JsonObject } from '../plain/json.ts';
 import { onceFor } from '../plain/once.ts';
 
@@ -28,5 +29,5 @@ export const hashModel = onceFor((model: ModelDoc): string => {
   const hash = hashes.get(model);
   hashes.delete(model);
   if (hash) return hash();
-  return hashText(canonical(asJson(model)));
+  return hashText(canonical(inHashedForm(model)));
 });

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { inHashedForm, inPresentForm } from '../definition/earlierForm.ts';
 import { asJson, type ModelDoc } from '../definition/model.ts';
 import { readNormalForm } from '../model/read.ts';
 import { isObject, type Json } from '../plain/json.ts';
@@ -55,10 +56,12 @@ export function readRevision(written: string, { sha256, isSound } = readingAlone
   if (!shape.success || !isObject(data) || !isWhole(text, shape.data, sha256)) return undefined;
 
   const { model: storedModel, ...parts } = shape.data;
-  const model = isSound(parts.hash) ? (storedModel as ModelDoc) : readNormalForm(storedModel as Json);
+  const presentModel = inPresentForm(storedModel as Json);
+  const model = isSound(parts.hash) ? (presentModel as unknown as ModelDoc) : readNormalForm(presentModel);
   if (!model) return undefined;
 
-  noteHash(model, () => sha256(modelIn(text)));
+  const isHashedAsStored = presentModel !== storedModel || inHashedForm(model) === asJson(model);
+  if (isHashedAsStored) noteHash(model, () => sha256(modelIn(text)));
   return { ...parts, model };
 }
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { previewShape } from '../../core/definition/preview.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
 import { ContentState, head, RevisionGist, resultVersion } from '../result.ts';
 import { treeShape } from '../terms/result.ts';
@@ -85,8 +86,13 @@ export const TypeShown = z.strictObject({
   extends: z.string().optional(),
   extendedBy: z.array(z.string()),
   kits: z.array(z.string()),
-  newEntries: z.record(z.string(), JsonValue).optional(),
-  previews: z.array(z.strictObject({ name: z.string(), address: z.string() })),
+  /** Whether the name of the author shows with an entry. */
+  byline: z.boolean().optional(),
+  /** Defaults of facts that every entry has. */
+  builtIn: z.record(z.string(), JsonValue).optional(),
+  /** Whether earlier versions of its entries are kept. */
+  versions: z.boolean().optional(),
+  previews: z.array(z.strictObject({ name: z.string(), ...previewShape.shape })),
   groups: z.array(z.string()),
   entries: z.int(),
   fields: z.array(FieldShown),

@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import { keyOfField } from '../../core/definition/fieldName.ts';
+import { previewOptions } from '../../core/definition/preview.ts';
 import { wordsIn } from '../../core/definition/wording.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import { countedValue } from '../../core/model/emptiness.ts';
@@ -52,8 +53,11 @@ export function typeShown(model: Model, type: Type, entries: number): TypeShown 
       uses.extends === type.name ? [name] : [],
     ),
     kits: [...(uses?.kits ?? [])],
-    newEntries: definition.newEntries,
-    previews: Object.entries(definition.previews ?? {}).map(([name, address]) => ({ name, address })),
+    ...compact({ byline: definition.byline, builtIn: definition.builtIn, versions: definition.versions }),
+    previews: Object.entries(definition.previews ?? {}).map(([name, preview]) => ({
+      name,
+      ...previewOptions(preview),
+    })),
     groups: [...(definition.groups ?? [])],
     entries,
     fields: [...type.fields.values()].map((field) => fieldShown(field, model)),

@@ -1,4 +1,5 @@
 import { keyOfField } from '../../core/definition/fieldName.ts';
+import { isObject } from '../../core/plain/json.ts';
 import { count, groupThousands, humanize, pluralize } from '../../core/plain/words.ts';
 import type { ShowResult } from '../../tasks/show/result.ts';
 import { clip, glyphs, type Look, next, oneLine, padRight, sayPointer, table, wrap } from '../look.ts';
@@ -140,18 +141,20 @@ function typeText(result: Shown<'type'>, look: Look): string {
   ].join('');
 }
 
-/** What a type takes from elsewhere, what new entries of it start with, and where they can be seen. */
+/** What a type takes from elsewhere, what goes for its entries, and where they can be seen. */
 function usesText(
-  { extends: base, extendedBy, kits, newEntries, previews }: Shown<'type'>,
+  { extends: base, extendedBy, kits, byline, builtIn, versions, previews }: Shown<'type'>,
   { paint, width }: Look,
 ): string {
-  const starts = Object.entries(newEntries ?? {}).map(([key, value]) => `${key} ${String(value)}`);
+  const { status } = builtIn ?? {};
   const facts: readonly (readonly [string, string])[] = [
     ['Extends', base ?? ''],
     ['Extended by', extendedBy.join(', ')],
     ['Kits', kits.join(', ')],
-    ['New entries', starts.join(', ')],
-    ...previews.map(({ name, address }) => [`Preview ${name}`, address] as const),
+    ['New entries', isObject(status) ? `${String(status.default)} by default` : ''],
+    ['Byline', wordOf(byline, 'shows', 'does not show')],
+    ['Earlier versions', wordOf(versions, 'are kept', 'are not kept')],
+    ...previews.map((preview) => [`Preview ${preview.name}`, previewText(preview)] as const),
   ];
   const filled = facts.filter(([, value]) => value !== '');
   if (filled.length === 0) return '';
@@ -159,6 +162,20 @@ function usesText(
   const room = Math.max(...filled.map(([name]) => name.length));
 
   return `\n${filled.map(([name, value]) => `  ${paint.soft(padRight(name, room))}  ${wrap(value, width - room - 4, ' '.repeat(room + 4))}\n`).join('')}`;
+}
+
+/** Which of two words a setting asks for; none where it is not made. */
+function wordOf(setting: boolean | undefined, on: string, off: string): string {
+  if (setting === undefined) return '';
+  if (setting) return on;
+  return off;
+}
+
+/** The address of a preview, and whether authors have to look at it. */
+function previewText({ address = 'in the editor', offered, required }: Shown<'type'>['previews'][number]): string {
+  if (required) return `${address} (required before saving)`;
+  if (offered === false) return `${address} (off)`;
+  return address;
 }
 
 /** `kit sharing`, `type place, kind price` */

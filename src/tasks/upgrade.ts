@@ -1,0 +1,47 @@
+import path from 'node:path';
+import { z } from 'zod';
+import { editsOfUpgrade } from '../core/model/upgrade.ts';
+import { changeFiles, type WantedChange } from '../journal/change.ts';
+import { refuseInterrupted } from '../journal/settle.ts';
+import { editedText } from '../workspace/edited.ts';
+import { hashBytes, readTextOrRefuse } from '../workspace/files.ts';
+import { modelFiles, openWorkspace } from '../workspace/open.ts';
+import { readFiles } from '../workspace/readFiles.ts';
+import type { Call } from './call.ts';
+import { settledAlone } from './openForCall.ts';
+import { head, resultVersion } from './result.ts';
+import { keptSchemaChanges } from './schemas.ts';
+
+/** The result of `lumbrik upgrade`. */
+export const UpgradeResult = z.strictObject({
+  ...head('upgrade'),
+  /** The files that were rewritten. */
+  files: z.array(z.string()),
+  /** How many mistakes the model has now. */
+  mistakes: z.int(),
+});
+export type UpgradeResult = z.output<typeof UpgradeResult>;
+
+/** Rewrites the keys of earlier models in the model's files. The model means what it meant, and keeps its hash. @throws {Trouble} */
+export async function upgrade(call: Call): Promise<UpgradeResult> {
+  return settledAlone(call, (root) => {
+    refuseInterrupted(root);
+    const { files } = readFiles(root, modelFiles(root));
+    const edits = editsOfUpgrade(files.map(({ file, source }) => ({ file, data: source.data })));
+
+    const changes = [...edits].map(([file, some]): WantedChange => {
+      const before = readTextOrRefuse(path.join(root, file), file);
+      return { file, text: editedText(file, before, some), from: hashBytes(before) };
+    });
+    const after = openWorkspace(root, new Map(changes.map(({ file, text }) => [file, text])));
+    const schemas = after.mistakes.length === 0 ? keptSchemaChanges(after) : [];
+    if (changes.length > 0) changeFiles(root, [...changes, ...schemas]);
+
+    return {
+      lumbrik: resultVersion,
+      command: 'upgrade',
+      files: changes.map(({ file }) => file),
+      mistakes: after.mistakes.length,
+    };
+  });
+}
