@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { link } from '../src/core/model/link.ts';
 import type { Json } from '../src/core/plain/json.ts';
-import { setLimits, usualLimits } from '../src/core/plain/limits.ts';
+import { usualLimits } from '../src/core/plain/limits.ts';
 import { expressionsOver } from '../src/core/rules/expression.ts';
 import { edit, result, workspace } from './support/program.ts';
 
@@ -164,11 +164,10 @@ describe('counting changes nothing', () => {
     if (!definition) throw new Error('no type');
     const compile = expressionsOver(definition);
     const outcome = (source: string, steps: number): Json => {
-      setLimits({ expressionSteps: steps });
       const compiled = compile(source);
       if ('problem' in compiled) return `problem: ${compiled.problem}`;
       try {
-        return [compiled.evaluate({ id: 'a', type: 'light', status: 'draft', fields: values })];
+        return [compiled.evaluate({ id: 'a', type: 'light', status: 'draft', fields: values, expressionSteps: steps })];
       } catch (error) {
         return `fails: ${String(error)}`;
       }
@@ -186,6 +185,5 @@ describe('counting changes nothing', () => {
       }),
       { numRuns: 300 },
     );
-    setLimits({});
   });
 });

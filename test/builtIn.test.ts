@@ -1,6 +1,9 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
+import { statusOf } from '../src/core/entry/entry.ts';
+import { openStore } from '../src/stores/open.ts';
+import { openWorkspace, type Workspace } from '../src/workspace/open.ts';
 import { edit, lumbrik, read, result, workspace } from './support/program.ts';
 
 /** Content that has fields of its own called status, type and created. */
@@ -139,4 +142,22 @@ describe('built-in facts move aside where the content has fields of their names 
       ]);
     },
   );
+
+  test('two workspaces in one process each keep to their own keys and limits', async () => {
+    const roots = [shop('{ status: state, type: what }'), shop('{ status: false, type: what, created: made }')];
+    const [one, other] = roots.map((root) => openWorkspace(root));
+    if (!one || !other) throw new Error('not opened');
+
+    const entriesOf = async (home: Workspace): Promise<readonly string[]> => {
+      const store = openStore(home);
+      const entries: string[] = [];
+      for (const part of await store.parts(1))
+        for await (const item of store.read(part))
+          if ('entry' in item) entries.push(`${item.entry.id} ${statusOf(item.entry)}`);
+      return entries;
+    };
+    expect(await entriesOf(one)).toEqual(['a published', 'b draft']);
+    expect(await entriesOf(other)).toEqual(['a published', 'b published']);
+    expect(await entriesOf(one)).toEqual(['a published', 'b draft']);
+  });
 });

@@ -1,6 +1,7 @@
 import fs from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { usualFactKeys } from '../src/core/definition/builtIn.ts';
 import type { StoreOptions } from '../src/core/definition/workspace.ts';
 import type { Entry } from '../src/core/entry/entry.ts';
 import { entryFormats } from '../src/core/export/entries/index.ts';
@@ -84,7 +85,7 @@ async function carried(form: string, model: Model, entries: readonly Entry[]) {
   const types = [...model.types.values()];
   const lost = new Set<string>();
   const files = new Map<string, string>();
-  const { begin, put, finish } = format.writing({ workspace: 'W', model, types, storeKeys: [], call: 'x' });
+  const { begin, put, finish } = format.writing({ workspace: 'W', model, types, factKeys: [usualFactKeys], call: 'x' });
   const pieces = entries.flatMap((entry) => {
     const key = `${entry.type}/${entry.id}`;
     const out = { ...entry, values: valuesOf(entry, model.types.get(entry.type)), stored: entry };

@@ -7,6 +7,7 @@ import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import { assertValidSchema, buildSchema } from 'graphql';
 import { describe, expect, test } from 'vitest';
+import { usualFactKeys } from '../src/core/definition/builtIn.ts';
 import { graphql } from '../src/core/export/formats/graphql.ts';
 import { link } from '../src/core/model/link.ts';
 import { sketch, wholeOf } from './support/anyModel.ts';
@@ -454,7 +455,13 @@ describe('a model in GraphQL [K1]', () => {
       fc.property(sketch, (drawn) => {
         const model = link(wholeOf(drawn));
         const types = [...model.types.values()];
-        const text = graphql.text({ workspace: 'W', model, types, storeKeys: [], call: 'lumbrik export graphql' });
+        const text = graphql.text({
+          workspace: 'W',
+          model,
+          types,
+          factKeys: [usualFactKeys],
+          call: 'lumbrik export graphql',
+        });
         if (types.length > 0) assertValidSchema(buildSchema(text));
       }),
       { numRuns: 200 },

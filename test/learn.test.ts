@@ -5,6 +5,7 @@ import { gzipSync } from 'node:zlib';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { parse } from 'yaml';
+import { usualFactKeys } from '../src/core/definition/builtIn.ts';
 import { EntryStatistics } from '../src/core/learn/entryStatistics.ts';
 import { learnModel } from '../src/core/learn/learnModel.ts';
 import type { LearntModel } from '../src/core/learn/learntModel.ts';
@@ -786,7 +787,7 @@ describe('what was counted can prove that all entries obey the model, and then n
     const seen = new EntryStatistics();
     for (const { id, ...values } of entries)
       seen.see({ type: 'ding', id: String(id), values: values as JsonObject }, false);
-    return isProven(learnModel(seen, 0.02, { isAsset: () => false }), seen);
+    return isProven(learnModel(seen, 0.02, { factKeys: usualFactKeys, isAsset: () => false }), seen, usualFactKeys);
   };
   const many = Array.from({ length: 1500 }, (_, number) => plain(number, 1500));
 
@@ -809,9 +810,11 @@ describe('what was counted can prove that all entries obey the model, and then n
         seen?.see({ type: 'ding', id, values: values as JsonObject }, false);
     const joined = new EntryStatistics();
     for (const part of parts) joined.take(structuredClone(part.gathered()));
-    const [one, other] = [whole, joined].map((seen) => learnModel(seen, 0.02, { isAsset: () => false }));
+    const [one, other] = [whole, joined].map((seen) =>
+      learnModel(seen, 0.02, { factKeys: usualFactKeys, isAsset: () => false }),
+    );
     expect(other).toEqual(one);
-    expect(isProven(other as LearntModel, joined)).toBe(true);
+    expect(isProven(other as LearntModel, joined, usualFactKeys)).toBe(true);
   });
 });
 

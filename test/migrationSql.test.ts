@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { usualFactKeys } from '../src/core/definition/builtIn.ts';
 import type { ModelDoc } from '../src/core/definition/model.ts';
 import { compare } from '../src/core/diff/compare.ts';
 import type { Entry } from '../src/core/entry/entry.ts';
@@ -37,7 +38,13 @@ const everything = `
     where relnamespace = 'public'::regnamespace and relkind = 'r' order by relname \\gexec
 `;
 
-const about = (model: Model) => ({ workspace: 'W', model, types: [...model.types.values()], storeKeys: [], call: 'x' });
+const about = (model: Model) => ({
+  workspace: 'W',
+  model,
+  types: [...model.types.values()],
+  factKeys: [usualFactKeys],
+  call: 'x',
+});
 
 function filled(model: Model, entries: readonly Entry[]): string {
   const { begin, put, finish } = entriesAsSql.writing(about(model));

@@ -78,7 +78,7 @@ const passes: Readonly<Record<string, (store: EntryStore) => Pass<unknown>>> = {
   rehearse: rehearsal,
   digest: () => digestPass(),
   addresses: () => addressesPass('lighthouse', undefined),
-  learn: () => learnPass([]),
+  learn: () => learnPass(workspace),
 };
 
 /** The same pass, done as another worker does it: prepared by the name of its work, and all that is handed over is copied. */

@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { parse } from 'yaml';
+import { usualFactKeys } from '../src/core/definition/builtIn.ts';
 import type { Entry } from '../src/core/entry/entry.ts';
 import { sql as entriesAsSql } from '../src/core/export/entries/sql.ts';
 import { valuesOf } from '../src/core/export/entries/values.ts';
@@ -203,7 +204,13 @@ describe.skipIf(!hasPostgres)('in a real PostgreSQL', () => {
       fc.property(
         whole.chain((model) => fc.tuple(fc.constant(model), obeying(model))),
         ([model, entries]) => {
-          const about = { workspace: 'W', model, types: [...model.types.values()], storeKeys: [], call: 'x' };
+          const about = {
+            workspace: 'W',
+            model,
+            types: [...model.types.values()],
+            factKeys: [usualFactKeys],
+            call: 'x',
+          };
           const { refused } = postgres.run(sql.text(about), rowsOf(model, entries));
           expect(refused).toBe('');
         },
@@ -360,7 +367,7 @@ describe.skipIf(!hasPostgres)('in a real PostgreSQL', () => {
   });
 
   const rowsOf = (model: Model, entries: readonly Entry[]): string => {
-    const about = { workspace: 'W', model, types: [...model.types.values()], storeKeys: [], call: 'x' };
+    const about = { workspace: 'W', model, types: [...model.types.values()], factKeys: [usualFactKeys], call: 'x' };
     const { begin, put, finish } = entriesAsSql.writing(about);
     const pieces = entries.flatMap((entry) => {
       const values = valuesOf(entry, model.types.get(entry.type));

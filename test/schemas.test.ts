@@ -5,6 +5,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { parse } from 'yaml';
 import { compile } from '../src/core/check/compile.ts';
+import { usualFactKeys } from '../src/core/definition/builtIn.ts';
 import type { Finding } from '../src/core/entry/findings.ts';
 import { entrySchema } from '../src/core/export/entrySchema.ts';
 import { zod } from '../src/core/export/formats/zod.ts';
@@ -165,7 +166,7 @@ describe('our check of the structure of an entry and a standard validator agree 
         (type) => [type.name, ajv().compile(entrySchema(type, model))] as const,
       );
       const types = [...model.types.values()];
-      const zods = zodsOf(zod.text({ workspace: 'Any', model, types, storeKeys: [], call: 'a test' }));
+      const zods = zodsOf(zod.text({ workspace: 'Any', model, types, factKeys: [usualFactKeys], call: 'a test' }));
       return { checker: compile(model), schemas: new Map(schemas), zods };
     });
     const examine = (
@@ -259,7 +260,9 @@ describe('our check of the structure of an entry and a standard validator agree 
     const type = model.types.get('a');
     if (!type) throw new Error('the type is gone');
     const validate = ajv().compile(entrySchema(type, model));
-    const zods = zodsOf(zod.text({ workspace: 'Any', model, types: [type], storeKeys: [], call: 'a test' }));
+    const zods = zodsOf(
+      zod.text({ workspace: 'Any', model, types: [type], factKeys: [usualFactKeys], call: 'a test' }),
+    );
     const told = [...(edges[name] ?? []), ...others, kind?.example.value].map((value) => {
       const errors = compile(model)
         .check({ type: 'a', id: 'b', values: { x: value as any } })

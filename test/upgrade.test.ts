@@ -1,9 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { usualFactKeys } from '../src/core/definition/builtIn.ts';
 import { inHashedForm, inPresentForm, type NewEntries } from '../src/core/definition/earlierForm.ts';
 import { readModel, readNormalForm } from '../src/core/model/read.ts';
 import { editsOfUpgrade } from '../src/core/model/upgrade.ts';
 import type { Json, JsonObject } from '../src/core/plain/json.ts';
+import { usualLimits } from '../src/core/plain/limits.ts';
 import { canonical, hashModel, hashText } from '../src/core/revision/canonical.ts';
 import { makeRevision, readRevision, revisionText } from '../src/core/revision/chain.ts';
 import { editText } from '../src/core/source/edit.ts';
@@ -85,12 +87,12 @@ describe('keys of earlier models', () => {
         const edits = editsOfUpgrade(Object.entries(written).map(([file, data]) => ({ file, data })));
         for (const [file, some] of edits) texts.set(file, editText(texts.get(file) ?? '', some, 'yaml'));
         const sources = [...texts].map(([file, text]) => {
-          const source = readYaml(text);
+          const source = readYaml(text, usualLimits);
           if ('problem' in source) throw new Error(text);
           return { file, source: source.value };
         });
 
-        const { model, mistakes } = readModel(sources, { languages: ['en'] });
+        const { model, mistakes } = readModel(sources, { languages: ['en'], factKeys: usualFactKeys });
         expect(mistakes).toEqual([]);
         const stored = earlierModel(light as JsonObject, clock as JsonObject);
         expect(hashModel(model)).toBe(hashText(canonical(stored)));

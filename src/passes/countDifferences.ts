@@ -17,6 +17,7 @@ export function countPass(before: Model, comparison: Comparison, assets: Assets)
         id: entry.id,
         status: statusOf(entry),
         fields: fieldsOf(entry, before.types.get(entry.type)),
+        expressionSteps: entry.expressionSteps,
       }),
     finish: () => (difference) => counter.impactOf(difference),
   });

@@ -1,3 +1,4 @@
+import type { FactKeys } from '../core/definition/builtIn.ts';
 import type { StoreOptions } from '../core/definition/workspace.ts';
 import { EntryStatistics, type GatheredEntries } from '../core/learn/entryStatistics.ts';
 import { type NamedEntries, named } from '../core/learn/namedKeys.ts';
@@ -16,8 +17,14 @@ interface LearntPart {
   readonly unreadable: number;
 }
 
-/** The names of the stores that keep tables. */
-export const tablesIn = (content: readonly StoreOptions[]): readonly string[] =>
+/** Where the entries are that are looked at. */
+interface LearntHome {
+  readonly content: readonly StoreOptions[];
+  readonly factKeys: FactKeys;
+}
+
+/** The names of the stores that keep tables, whose cells are texts. */
+const tablesIn = (content: readonly StoreOptions[]): readonly string[] =>
   content.flatMap((store, index) => ('csv' in store ? [storeName(index)] : []));
 
 /** Looking at entries, for any worker. Its data are the names of the stores that keep tables. */
@@ -26,14 +33,15 @@ export const learnWork: Work<readonly string[], LearntPart, undefined> = {
   prepare: async (tables) => () => new LearnPart(tables),
 };
 
-/** Looks at entries, to learn a model from them. @param tables the stores that keep tables, whose cells are texts. */
-export function learnPass(tables: readonly string[]): Pass<AllSeen, LearntPart, undefined> {
+/** Looks at entries, to learn a model from them. */
+export function learnPass({ content, factKeys }: LearntHome): Pass<AllSeen, LearntPart, undefined> {
+  const tables = tablesIn(content);
   const combined = new LearnPart(tables);
   return {
     prepare: async () => () => new LearnPart(tables),
     elsewhere: request(learnWork, tables),
     take: ({ result }) => combined.take(result),
-    finish: () => ({ ...named(combined.stores), unreadable: combined.missed }),
+    finish: () => ({ ...named(combined.stores, factKeys), unreadable: combined.missed }),
   };
 }
 

@@ -1,17 +1,13 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { restoreBuiltInKeys } from '../core/definition/builtIn.ts';
-import { setLimits } from '../core/plain/limits.ts';
 import { openStore } from '../stores/open.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import { LocalWorker, type PartTask } from './localWorker.ts';
-import type { ThreadAnswer, ThreadStart } from './threads.ts';
+import type { Job, ThreadAnswer } from './threads.ts';
 import { workNamed } from './works.ts';
 
 /** What another thread does: it works on one part after another, in the order in which they come. */
 export function workOnParts(afterEach: () => void): void {
-  const { home, requests, memory, limits, builtIn } = workerData as ThreadStart;
-  setLimits(limits);
-  restoreBuiltInKeys(builtIn);
+  const { home, requests, memory } = workerData as Job;
   const store = openStore(home);
   const prepare = () => Promise.all(requests.map(({ work, data }) => workNamed(work).prepare(data, store)));
   const worker = new LocalWorker({ store, prepare, memory });

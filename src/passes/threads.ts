@@ -1,6 +1,4 @@
 import { Worker } from 'node:worker_threads';
-import { builtInKeys } from '../core/definition/builtIn.ts';
-import { type Limits, limits } from '../core/plain/limits.ts';
 import type { StoreHome } from '../stores/store.ts';
 import { exitCodes } from '../workspace/exitCodes.ts';
 import type { MemorySpace } from '../workspace/memory/partMemory.ts';
@@ -10,18 +8,12 @@ import type { WorkRequest } from './pass.ts';
 import { type Settleable, settleable } from './settleable.ts';
 import type { OtherWorker } from './team.ts';
 
-/** What workers do with the parts of a store: plain data. */
+/** What workers do with the parts of a store: plain data, with which a thread is started. */
 export interface Job {
   readonly home: StoreHome;
   readonly requests: readonly WorkRequest[];
   /** Where their results are kept for the next time. */
   readonly memory: MemorySpace | undefined;
-}
-
-/** What a thread is started with. */
-export interface ThreadStart extends Job {
-  readonly limits: Limits;
-  readonly builtIn: ReturnType<typeof builtInKeys>;
 }
 
 /** What a thread answers when it was given a part. */
@@ -41,8 +33,7 @@ export class OtherThread implements OtherWorker {
 
   /** @param signal aborted where all work is to stop. */
   constructor(job: Job, signal: AbortSignal) {
-    const start: ThreadStart = { ...job, limits: limits(), builtIn: builtInKeys() };
-    this.#worker = new Worker(program, { workerData: start, execArgv: [], resourceLimits })
+    this.#worker = new Worker(program, { workerData: job, execArgv: [], resourceLimits })
       .on('message', (answer: ThreadAnswer) => {
         const waiting = this.#asked.shift();
         if ('done' in answer) waiting?.resolve(answer.done);

@@ -1,6 +1,8 @@
-import { type BuiltIn, builtInFacts, builtInKeys } from '../core/definition/builtIn.ts';
+import { type BuiltIn, builtInFacts, type FactKeys, usualFactKeys } from '../core/definition/builtIn.ts';
+import type { Entry } from '../core/entry/entry.ts';
 import type { Operation } from '../core/migration/operation.ts';
-import type { JsonObject, Path } from '../core/plain/json.ts';
+import { compact, type JsonObject, type Path } from '../core/plain/json.ts';
+import { usualLimits } from '../core/plain/limits.ts';
 import { refuse } from '../workspace/trouble.ts';
 
 /** The keys that hold in one store what every entry has, where they are called otherwise there than in the workspace. */
@@ -11,16 +13,26 @@ export type StoreFields = Readonly<Record<string, string>>;
 
 /** Translates between the keys of a store and those of the workspace, by which entries are known everywhere else. */
 export class KeyNames {
+  /** What entries say of the keys of the workspace: nothing where these are the usual ones. */
+  readonly stated: Pick<Entry, 'factKeys' | 'expressionSteps'>;
   readonly #keys: ReadonlyMap<BuiltIn, string>;
   /** The keys of the workspace that are called otherwise here, with their names; and the other way round. */
   readonly #here: ReadonlyMap<string, string>;
   readonly #usual: ReadonlyMap<string, string>;
 
-  constructor({
-    keys = {},
-    fields = {},
-  }: { readonly keys?: StoreKeys | undefined; readonly fields?: StoreFields | undefined } = {}) {
-    const usual = builtInKeys();
+  /** @param usual the keys of the workspace. @param steps how many steps its expressions may take, where it says so. */
+  constructor(
+    {
+      keys = {},
+      fields = {},
+    }: { readonly keys?: StoreKeys | undefined; readonly fields?: StoreFields | undefined } = {},
+    usual: FactKeys = usualFactKeys,
+    steps: number = usualLimits.expressionSteps,
+  ) {
+    this.stated = compact({
+      factKeys: builtInFacts.some((fact) => usual[fact] !== fact) ? usual : undefined,
+      expressionSteps: steps === usualLimits.expressionSteps ? undefined : steps,
+    });
     const pairs = builtInFacts.flatMap((fact) => {
       const key = keys[fact] ?? usual[fact];
       if (key === undefined) return [];

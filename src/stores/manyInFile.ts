@@ -1,5 +1,6 @@
 import path from 'node:path';
 import { type EntryAddress, keyOf } from '../core/entry/entry.ts';
+import type { Limits } from '../core/plain/limits.ts';
 import type { Outcome } from '../core/plain/outcome.ts';
 import { hashBytes, readBytes } from '../workspace/files.ts';
 import { statesOf } from './fileStates.ts';
@@ -14,6 +15,7 @@ export interface ManyInFileSettings {
   /** The type of entries that do not say their own. */
   readonly type: string | undefined;
   readonly keys: KeyNames;
+  readonly limits: Limits;
 }
 
 /** A file that was read. */
@@ -33,13 +35,15 @@ export abstract class ManyInFile<W extends WholeRead> {
   protected readonly root: string;
   readonly #name: string;
   readonly #files: readonly string[];
+  readonly #limits: Limits;
   /** Questions about an entry mostly follow the reading of its file. */
   #last: { readonly file: string; readonly whole: W } | undefined;
 
-  protected constructor(root: string, { name, files }: ManyInFileSettings) {
+  protected constructor(root: string, { name, files, limits }: ManyInFileSettings) {
     this.root = root;
     this.#name = name;
     this.#files = files;
+    this.#limits = limits;
   }
 
   /** What the bytes of a file say. */
@@ -56,7 +60,7 @@ export abstract class ManyInFile<W extends WholeRead> {
 
   /** A file as it is now. */
   protected readFile(file: string): Outcome<W, Problem> {
-    const fileBytes = readBytes(path.join(this.root, file));
+    const fileBytes = readBytes(path.join(this.root, file), this.#limits);
     if ('problem' in fileBytes) return fileBytes;
 
     const bytes = fileBytes.value;

@@ -1,7 +1,9 @@
 import path from 'node:path';
+import { usualFactKeys } from '../core/definition/builtIn.ts';
 import { contentFolder, filesNamed, type StoreOptions } from '../core/definition/workspace.ts';
 import { type CellKinds, cellKindsOf } from '../core/model/cells.ts';
 import { link, type Model } from '../core/model/link.ts';
+import { usualLimits } from '../core/plain/limits.ts';
 import { hashModel } from '../core/revision/canonical.ts';
 import { contentRevisionFile } from '../workspace/contentRevision.ts';
 import { isTermsFile } from '../workspace/contentTerms.ts';
@@ -27,8 +29,8 @@ export const storeName = (index: number): string => `${index + 1}`;
 
 /** All stores of a workspace as one. */
 export function openStore(workspace: StoreHome | (StoreHome & Models)): EntryStore {
-  const { root, content } = workspace;
-  const home: StoreHome = { root, content, cells: workspace.cells ?? cellsIn(workspace) };
+  const { root, content, factKeys = usualFactKeys, limits = usualLimits } = workspace;
+  const home = { root, content, factKeys, limits, cells: workspace.cells ?? cellsIn(workspace) };
   const stores = content.map((options, index) => {
     const name = storeName(index);
     return [name, openOne(home, name, options)] as const;
@@ -54,19 +56,25 @@ function cellsIn(workspace: StoreHome & Partial<Models>): CellKinds | undefined 
   return Object.fromEntries([...types].map((type) => [type, { ...current[type], ...then[type] }]));
 }
 
-function openOne({ root, content, cells = {} }: StoreHome, name: string, options: StoreOptions): EntryStore {
+function openOne(
+  { root, content, cells = {}, factKeys, limits }: Required<StoreHome>,
+  name: string,
+  options: StoreOptions,
+): EntryStore {
+  const keys = new KeyNames(options, factKeys, limits.expressionSteps);
   if ('folder' in options) {
     const { folder } = options;
     return new FolderStore(root, {
       name,
       folder,
       type: options.type,
-      keys: new KeyNames(options),
+      keys,
+      limits,
       files: () => filesOfFolder(root, folder, content),
     });
   }
 
-  const home = { name, type: options.type, keys: new KeyNames(options) };
+  const home = { name, type: options.type, keys, limits };
   if ('lines' in options) return new LinesStore(root, { ...home, files: options.lines });
   if ('csv' in options) {
     const { csv: files, delimiter, encoding, separator } = options;

@@ -1,8 +1,10 @@
+import type { FactKeys } from '../core/definition/builtIn.ts';
 import type { StoreOptions } from '../core/definition/workspace.ts';
 import type { Entry, EntryAddress } from '../core/entry/entry.ts';
 import type { Operation } from '../core/migration/operation.ts';
 import type { CellKinds } from '../core/model/cells.ts';
 import type { JsonObject, Path } from '../core/plain/json.ts';
+import type { Limits } from '../core/plain/limits.ts';
 import type { Outcome } from '../core/plain/outcome.ts';
 import type { Position, Span } from '../core/source/yaml.ts';
 
@@ -54,6 +56,10 @@ export interface EntryStore<P extends Part = Part> {
 export interface StoreHome {
   readonly root: string;
   readonly content: readonly StoreOptions[];
+  /** Under which keys entries have what every entry has; the usual ones where nothing is stated. */
+  readonly factKeys?: FactKeys;
+  /** What a file may cost; the usual limits where nothing is stated. */
+  readonly limits?: Limits;
   /** What the cells of tables stand for, where there are tables. */
   readonly cells?: CellKinds | undefined;
 }

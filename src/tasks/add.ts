@@ -5,6 +5,7 @@ import { fieldRule, idRule, isFieldWord, isId, isName, nameRule, parseAddress } 
 import { formOf } from '../core/model/nestedFields.ts';
 import { namesIn } from '../core/model/provenance.ts';
 import { at, compact, type Json, ownValue } from '../core/plain/json.ts';
+import { usualLimits } from '../core/plain/limits.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { capital, thereAre } from '../core/plain/words.ts';
 import { writeYaml } from '../core/source/write.ts';
@@ -92,8 +93,8 @@ function withField(
     });
 
   const file = workspace.fileOf(['types', owner]) ?? `${folders[isKit ? 'kit' : 'type']}/${owner}.yaml`;
-  const before = readTextOrRefuse(path.join(workspace.root, file), file);
-  const reading = readYaml(before);
+  const before = readTextOrRefuse(path.join(workspace.root, file), file, workspace.limits);
+  const reading = readYaml(before, workspace.limits);
   const data = 'value' in reading ? reading.value.data : null;
   const above = inside.flatMap((key) => ['fields', key]);
   if (inside.length > 0 && at(data, above) === undefined)
@@ -185,7 +186,7 @@ function termMeant(taxonomy: string, text: string): string {
 
 /** A value of an option as it is typed on a command line: YAML, so that `80`, `true` and `[easy, hard]` have their usual meaning. */
 export function optionValue(text: string): Json {
-  const reading = readYaml(text);
+  const reading = readYaml(text, usualLimits);
   if ('value' in reading) return reading.value.data;
   return text;
 }

@@ -60,7 +60,15 @@ export async function entriesMeeting(
     const expression = expressions.get(entry.type);
     if (!type || !expression) return false;
     try {
-      const view = { id: entry.id, type: entry.type, status: statusOf(entry), fields: fieldsOf(entry, type), look };
+      const { id, type: typeName, expressionSteps } = entry;
+      const view = {
+        id,
+        type: typeName,
+        status: statusOf(entry),
+        fields: fieldsOf(entry, type),
+        look,
+        expressionSteps,
+      };
       return expression.evaluate(view) === true;
     } catch (error) {
       if (error instanceof ExpressionUnjudged)

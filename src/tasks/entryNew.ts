@@ -103,13 +103,16 @@ function fileNameFor(id: string, ending: string): string {
 }
 
 /** The first folder that entries lie in. @throws {Trouble} where they are all kept otherwise. */
-function folderForNew({ content }: Workspace, type: string): { readonly folder: string; readonly keys: KeyNames } {
+function folderForNew(
+  { content, factKeys }: Workspace,
+  type: string,
+): { readonly folder: string; readonly keys: KeyNames } {
   const folders = content.filter((store) => 'folder' in store);
   const ownFolder = folders.find((folder) => folder.type === type);
-  if (ownFolder) return { folder: ownFolder.folder, keys: new KeyNames(ownFolder) };
+  if (ownFolder) return { folder: ownFolder.folder, keys: new KeyNames(ownFolder, factKeys) };
 
   const common = folders.find((folder) => folder.type === undefined);
-  if (common) return { folder: `${common.folder}/${type}`, keys: new KeyNames(common) };
+  if (common) return { folder: `${common.folder}/${type}`, keys: new KeyNames(common, factKeys) };
   throw refuse('no-folder', 'the entries of this workspace are lines of files, and a new one is written to a folder', {
     mend: 'Say in lumbrik.yaml which folder that is: `content: [{ folder: content }, …]`. Nothing was written.',
   });

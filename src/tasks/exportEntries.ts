@@ -19,7 +19,7 @@ import { OutFiles } from '../workspace/outFiles.ts';
 import { Trouble } from '../workspace/trouble.ts';
 import type { Call } from './call.ts';
 import { compileCondition, entriesMeeting } from './conditionOver.ts';
-import { storeKeysOf, typesNamed } from './exportModel.ts';
+import { factKeysIn, typesNamed } from './exportModel.ts';
 import { Loss, Losses } from './losses.ts';
 import { readIn, reading } from './openForCall.ts';
 import { OutgoingText, type Print, UnwrittenFiles } from './outgoingText.ts';
@@ -88,7 +88,7 @@ export async function exportEntries(
     workspace: workspace.name,
     model,
     types,
-    storeKeys: storeKeysOf(workspace),
+    factKeys: factKeysIn(workspace),
     call: '',
     reading: isReading ? entryReading : undefined,
     guard: request.isGuarded ? true : undefined,

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import type { BuiltInNames } from '../core/definition/builtIn.ts';
 import { formats } from '../core/export/formats/index.ts';
 import type { Model, Type } from '../core/model/link.ts';
+import { anySize } from '../core/plain/limits.ts';
 import { unixLines } from '../core/plain/lineEnds.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { list, thereAre } from '../core/plain/words.ts';
@@ -67,9 +68,9 @@ export async function exportModel(call: Call, request: ExportCall): Promise<Expo
   const workspace = await reading(call);
   const model = readIn(workspace, request.language);
   const types = typesNamed(request.types, model);
-  const storeKeys = storeKeysOf(workspace);
+  const factKeys = factKeysIn(workspace);
   const again = callOf(request);
-  const text = format.text({ workspace: workspace.name, model, types, storeKeys, call: again });
+  const text = format.text({ workspace: workspace.name, model, types, factKeys, call: again });
   const result = {
     lumbrik: resultVersion,
     command: 'export',
@@ -95,7 +96,7 @@ export function kept(
   if (outFile === undefined) return {};
 
   const file = outPath(root, outFile);
-  const existing = statOf(file) ? readText(file) : undefined;
+  const existing = statOf(file) ? readText(file, anySize) : undefined;
   const current = existing !== undefined && 'value' in existing && unixLines(existing.value) === unixLines(text);
   if (!current && !isCheck) {
     if (existing !== undefined && ('problem' in existing || !isOwn(existing.value)))
@@ -116,9 +117,11 @@ export const ownMark = /Written by `?lumbrik export /u;
 const callOf = ({ format = '', types, language }: ExportCall): string =>
   ['lumbrik export', format, ...types, ...(language === undefined ? [] : [`--language ${language}`])].join(' ');
 
-/** What each store calls what every entry has, where it calls it otherwise. */
-export const storeKeysOf = ({ content }: Workspace): readonly BuiltInNames[] =>
-  content.flatMap((store) => ('keys' in store && store.keys ? [store.keys] : []));
+/** What the workspace, and each store that calls it otherwise, calls what every entry has. */
+export const factKeysIn = ({ content, factKeys }: Workspace): readonly BuiltInNames[] => [
+  factKeys,
+  ...content.flatMap((store) => ('keys' in store && store.keys ? [store.keys] : [])),
+];
 
 /** Types by their names, all of them where none is named. @throws {Trouble} where there is no such type. */
 export const typesNamed = (names: readonly string[], { types }: Model): readonly Type[] => {

@@ -2,7 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import type { z } from 'zod';
 import { isName } from '../core/definition/address.ts';
-import { setBuiltInKeys } from '../core/definition/builtIn.ts';
+import { type BuiltInKeys, type FactKeys, factKeysOf } from '../core/definition/builtIn.ts';
 import { isDeviceName } from '../core/definition/deviceNames.ts';
 import { contentFolder, filesNamed, type StoreOptions } from '../core/definition/workspace.ts';
 import { severitiesOf } from '../core/entry/severities.ts';
@@ -13,11 +13,12 @@ import { type LearntWorkspace, modelFiles, termsFile } from '../core/learn/model
 import { isProven } from '../core/learn/proven.ts';
 import { fieldsBelow, type LearntField } from '../core/learn/value.ts';
 import { compact } from '../core/plain/json.ts';
-import { setLimits } from '../core/plain/limits.ts';
+import { limitsOf } from '../core/plain/limits.ts';
 import { humanize } from '../core/plain/words.ts';
-import { type AllSeen, learnPass, tablesIn } from '../passes/learn.ts';
+import { type AllSeen, learnPass } from '../passes/learn.ts';
 import { walk } from '../passes/walk.ts';
 import { openStore, storeName } from '../stores/open.ts';
+import type { StoreHome } from '../stores/store.ts';
 import { termsEnding, termsFileOf, termsFilesIn } from '../workspace/contentTerms.ts';
 import { copyWhole, isSameTree } from '../workspace/copyTree.ts';
 import { listFiles, statOf } from '../workspace/files.ts';
@@ -68,8 +69,8 @@ async function learnt(
   request: LearnCall,
   { root, wanted: expected }: { readonly root: string; readonly wanted: readonly string[] },
 ): Promise<LearnResult> {
-  setLimits({ fileMegabytes: request.fileMegabytes });
-  const sources = sourcesIn(root, expected, request);
+  const limits = limitsOf({ fileMegabytes: request.fileMegabytes });
+  const sources = sourcesIn(root, expected, { ...request, limits });
   const { content, left: remaining } = sources;
   if (content.length === 0)
     throw new Trouble(
@@ -86,16 +87,17 @@ async function learnt(
     keys,
     inStores,
     unreadable,
-  } = await seenIn(call, { root, content }, { type: sources.typeKey, tolerated: request.tolerated });
+    factKeys,
+  } = await seenIn(call, { root, content, limits }, { type: sources.typeKey, tolerated: request.tolerated });
   const assets = new Set(listFiles(root, 'assets', ['']));
   const learnt = await answered(request, keys, (answers) =>
-    learnModel(seenEntries, request.tolerated, { isAsset: (text) => assets.has(text), answers, keys }),
+    learnModel(seenEntries, request.tolerated, { factKeys, isAsset: (text) => assets.has(text), answers, keys }),
   );
   const model = withGivenTaxonomies({ ...learnt, types: withInverses(learnt.types) }, root);
   const stores = content.map((store, index) => withFields(store, inStores.get(storeName(index))));
   const files = filesOf(root, model, { content: stores, fileMegabytes: request.fileMegabytes });
   await writeWorkspace(root, files);
-  const isKnown = sources.areAlone && unreadable === 0 && assets.size === 0 && isProven(learnt, seenEntries);
+  const isKnown = sources.areAlone && unreadable === 0 && assets.size === 0 && isProven(learnt, seenEntries, factKeys);
 
   return {
     lumbrik: resultVersion,
@@ -113,29 +115,34 @@ async function learnt(
   };
 }
 
+/** Statistics of all entries, and under which keys these have what every entry has. */
+interface SeenUnder extends AllSeen {
+  readonly factKeys: FactKeys;
+}
+
 /**
  * Statistics of all entries. Where `type` or `id` turns out to hold what names no type and no entry, it is a field like
  * any other, and they are looked at anew.
  */
 async function seenIn(
   { watch }: Call,
-  place: Parameters<typeof openStore>[0],
+  place: StoreHome,
   { type, tolerated }: { readonly type: string | false; readonly tolerated: number },
-): Promise<AllSeen> {
-  const look = async (): Promise<AllSeen> =>
-    (await walk(openStore(place), [learnPass(tablesIn(place.content))], { watch }))[0];
+): Promise<SeenUnder> {
+  const look = async (stated: BuiltInKeys): Promise<SeenUnder> => {
+    const home = { ...place, factKeys: factKeysOf(stated) };
+    const [seen] = await walk(openStore(home), [learnPass(home)], { watch });
+    return { ...seen, factKeys: home.factKeys };
+  };
 
-  setBuiltInKeys({ type });
-  const allSeen = await look();
+  const allSeen = await look({ type });
   const areFolders = place.content.every((store) => 'folder' in store);
-  const fields = factsOtherwise(allSeen.seen, tolerated).filter((fact) =>
+  const fields = factsOtherwise(allSeen.seen, tolerated, allSeen.factKeys).filter((fact) =>
     fact === 'type' ? type === 'type' : areFolders,
   );
   if (fields.length === 0) return allSeen;
 
-  setBuiltInKeys({ type, ...Object.fromEntries(fields.map((fact) => [fact, false])) });
-
-  return look();
+  return look({ type, ...Object.fromEntries(fields.map((fact) => [fact, false])) });
 }
 
 /** The key of a store that tells its entries apart, with the place where they are; of files that are entries their names do. */

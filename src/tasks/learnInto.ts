@@ -11,7 +11,7 @@ import { at, compact, isList, isObject, type Json, ownValue } from '../core/plai
 import { quote } from '../core/plain/words.ts';
 import type { Edit } from '../core/source/editOperation.ts';
 import { readYaml } from '../core/source/yaml.ts';
-import { learnPass, tablesIn } from '../passes/learn.ts';
+import { learnPass } from '../passes/learn.ts';
 import { walk } from '../passes/walk.ts';
 import { openStore } from '../stores/open.ts';
 import { editedText } from '../workspace/edited.ts';
@@ -56,9 +56,13 @@ export async function learnInto(call: Call, { tolerated, isWriting }: LearnIntoC
   return writing(call, async (workspace) => {
     const { root } = workspace;
     const assets = new Set(listFiles(root, 'assets', ['']));
-    const pass = learnPass(tablesIn(workspace.content));
+    const pass = learnPass(workspace);
     const [{ seen: seenEntries, keys }] = await walk(openStore(workspace), [pass], { watch: call.watch });
-    const learnt = learnModel(seenEntries, tolerated, { isAsset: (text) => assets.has(text), keys });
+    const learnt = learnModel(seenEntries, tolerated, {
+      factKeys: workspace.factKeys,
+      isAsset: (text) => assets.has(text),
+      keys,
+    });
     const changes = learnt.types.map((type) => newIn(type, workspace, keys));
     const texts = changes.flatMap(({ file }) => file ?? []);
     const after = texts.length > 0 ? modelWritten(root, texts) : undefined;
@@ -102,8 +106,8 @@ function newIn(type: LearntType, workspace: Workspace, keys: ReadonlyMap<string,
   }
 
   const file = workspace.fileOf(['types', type.name]) ?? `model/types/${type.name}.yaml`;
-  const before = readTextOrRefuse(path.join(root, file), file);
-  const reading = readYaml(before);
+  const before = readTextOrRefuse(path.join(root, file), file, workspace.limits);
+  const reading = readYaml(before, workspace.limits);
   const data = 'value' in reading ? reading.value.data : null;
   const changes = type.fields.flatMap((field) => {
     const cached = ownValue(existing.fields, field.name);

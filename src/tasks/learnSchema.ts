@@ -6,6 +6,7 @@ import { fromJsonSchema } from '../core/learn/fromJsonSchema.ts';
 import { fromTables } from '../core/learn/fromTables.ts';
 import type { SchemaModel } from '../core/learn/schemaModel.ts';
 import { compact, isList, isObject, type Json, type JsonObject } from '../core/plain/json.ts';
+import { usualLimits } from '../core/plain/limits.ts';
 import { humanize } from '../core/plain/words.ts';
 import { writeYaml } from '../core/source/write.ts';
 import { readYaml } from '../core/source/yaml.ts';
@@ -103,7 +104,7 @@ function fromFile(file: string): SchemaModel {
 }
 
 function dataIn(file: string, named: string): Json {
-  const reading = readYaml(readTextOrRefuse(file, named));
+  const reading = readYaml(readTextOrRefuse(file, named, usualLimits), usualLimits);
   if ('value' in reading) return reading.value.data;
 
   const { says: message, mend, line, column } = reading.problem;

@@ -1,5 +1,3 @@
-import { builtInKeys } from '../core/definition/builtIn.ts';
-import { limits } from '../core/plain/limits.ts';
 import type { StoreHome } from '../stores/store.ts';
 import { hashBytes } from '../workspace/files.ts';
 import type { MemorySpace } from '../workspace/memory/partMemory.ts';
@@ -12,10 +10,10 @@ import type { MemorySpace } from '../workspace/memory/partMemory.ts';
 export function memorySpaceOf(
   subject: string,
   root: string,
-  { content, cells }: StoreHome,
+  { content, cells, factKeys, limits }: StoreHome,
   rest: readonly unknown[],
 ): MemorySpace {
-  const parts = [content, cells, limits(), builtInKeys(), ...rest];
+  const parts = [content, cells, limits, factKeys, ...rest];
   return { root, space: `${subject}-${hashBytes(JSON.stringify(parts, asPlain)).slice(0, 32)}` };
 }
 

@@ -1,6 +1,7 @@
 import path from 'node:path';
 import type { Misfit } from '../core/migration/plan.ts';
 import { type Migration, readMigration } from '../core/migration/read.ts';
+import { usualLimits } from '../core/plain/limits.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { sentences, thereAre } from '../core/plain/words.ts';
 import { readYaml, type Source } from '../core/source/yaml.ts';
@@ -62,7 +63,7 @@ export const isMeant = (file: string, typed: string): boolean =>
   (/^\d+$/u.test(typed) && Number.parseInt(path.basename(file), 10) === Number(typed));
 
 function readMigrationFile(root: string, file: string): MigrationFile {
-  const text = readText(path.join(root, file));
+  const text = readText(path.join(root, file), usualLimits);
   if ('value' in text) return migrationIn(file, text.value);
   const { says: message, mend, line, column } = text.problem;
   throw new Trouble('unusable-migration', `${file} ${message}`, { mend, where: { file, line, column } });
@@ -70,7 +71,7 @@ function readMigrationFile(root: string, file: string): MigrationFile {
 
 /** The text of a migration, read. @throws {Trouble} where it is none. */
 export function migrationIn(file: string, text: string): MigrationFile {
-  const reading = readYaml(text.replace(/^\uFEFF/u, ''));
+  const reading = readYaml(text.replace(/^\uFEFF/u, ''), usualLimits);
   if ('problem' in reading) {
     const { says: message, mend, line, column } = reading.problem;
     throw new Trouble('unusable-migration', `${file} cannot be read: ${message}`, {

@@ -1,8 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
-import { builtInKeys, restoreBuiltInKeys } from '../core/definition/builtIn.ts';
 import type { ModelDoc } from '../core/definition/model.ts';
-import { limits, setLimits } from '../core/plain/limits.ts';
 import { onceFor } from '../core/plain/once.ts';
 import { list } from '../core/plain/words.ts';
 import { hashModel } from '../core/revision/canonical.ts';
@@ -43,17 +41,6 @@ export const asNamed = onceFor(
 export const asRecorded = (model: NamedModel, { records }: Workspace): NamedModel =>
   records.revisions.map(asNamed).findLast(({ hash }) => hash === model.hash) ?? model;
 
-/** Opens another workspace and keeps to what the one available says of limits and of what every entry has of itself. */
-function beside<T>(open: () => T): T {
-  const ownSettings = { limits: limits(), builtIn: builtInKeys() };
-  try {
-    return open();
-  } finally {
-    setLimits(ownSettings.limits);
-    restoreBuiltInKeys(ownSettings.builtIn);
-  }
-}
-
 /** The text before a commit of git. */
 const commitMark = 'commit:';
 
@@ -65,9 +52,9 @@ const commitMark = 'commit:';
 export function findModel(workspace: Workspace, typed: string): NamedModel {
   if (typed === 'working') return workingFiles(workspace);
   if (typed.startsWith(commitMark))
-    return { ...workingFiles(beside(() => workspaceAt(workspace.root, typed.slice(commitMark.length)))), name: typed };
+    return { ...workingFiles(workspaceAt(workspace.root, typed.slice(commitMark.length))), name: typed };
   if (/[./\\]/u.test(typed) && fs.existsSync(path.join(typed, workspaceFile)))
-    return { ...workingFiles(beside(() => openSoundWorkspace(typed))), name: typed };
+    return { ...workingFiles(openSoundWorkspace(typed)), name: typed };
 
   const { revisions } = workspace.records;
   if (revisions.length === 0)

@@ -181,10 +181,10 @@ async function write(
  */
 function withSettings(
   edits: ReadonlyMap<string, readonly Edit[]>,
-  { root, content, model }: Workspace,
+  { root, content, model, limits }: Workspace,
   renames: readonly Rename[],
 ): ReadonlyMap<string, readonly Edit[]> {
-  const read = readYaml(readTextOrRefuse(path.join(root, workspaceFile), workspaceFile));
+  const read = readYaml(readTextOrRefuse(path.join(root, workspaceFile), workspaceFile, limits), limits);
   const stores = 'value' in read && isObject(read.value.data) ? read.value.data.content : undefined;
   const edited = (isList(stores) ? stores : []).flatMap((store, index): readonly Edit[] => {
     const type = isObject(store) ? store.type : undefined;
@@ -215,12 +215,12 @@ function withSettings(
 
 /** Files after some edits; what defines a type or a taxonomy is called after it, where it was. */
 function renamedFiles(
-  { root, model }: Workspace,
+  { root, model, limits }: Workspace,
   edits: ReadonlyMap<string, readonly Edit[]>,
   rename?: Rename,
 ): readonly (WantedChange & { readonly was?: string })[] {
   const edited = (file: string, some: readonly Edit[]): WantedChange => {
-    const before = readTextOrRefuse(path.join(root, file), file);
+    const before = readTextOrRefuse(path.join(root, file), file, limits);
     return { file, text: editedText(file, before, some), from: hashBytes(before) };
   };
 

@@ -4,6 +4,7 @@ import { z } from 'zod';
 import { entrySchema } from '../core/export/entrySchema.ts';
 import { type FileKind, fileSchemas } from '../core/export/fileSchemas.ts';
 import { isObject } from '../core/plain/json.ts';
+import { anySize } from '../core/plain/limits.ts';
 import { unixLines } from '../core/plain/lineEnds.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { changeFiles, type WantedChange } from '../journal/change.ts';
@@ -57,7 +58,7 @@ export async function schemas(call: Call, { check, name }: SchemasCall): Promise
 }
 
 /** What schemas are made of. */
-type Described = Pick<Workspace, 'root' | 'model' | 'content'>;
+type Described = Pick<Workspace, 'root' | 'model' | 'content' | 'factKeys'>;
 
 /** What brings the schemas on the disk up to date. */
 export function schemaChanges(workspace: Described): readonly WantedChange[] {
@@ -72,18 +73,19 @@ export const keptSchemaChanges = (workspace: Described): readonly WantedChange[]
 };
 
 /** Schemas that are not on the disk as they should be, and those there that no type has any more. */
-function differing({ root, model, content }: Described): {
+function differing({ root, model, content, factKeys }: Described): {
   readonly stale: ReadonlyMap<string, string>;
   readonly gone: readonly string[];
 } {
   const stores = content.filter((store) => 'folder' in store);
+  const names = [factKeys, ...stores.flatMap(({ keys }) => keys ?? [])];
   const schemas = new Map<string, string>([
     ...Object.entries(fileSchemas()).map(([kind, schema]) => [`${schemaFolder}/${kind}.json`, textOf(schema)] as const),
     ...[...model.types.values()].map(
       (type) =>
         [
           `${schemaFolder}/entries/${type.name}.json`,
-          textOf(entrySchema(type, model, { stores, isOfFiles: true })),
+          textOf(entrySchema(type, model, { factKeys: names, stores, isOfFiles: true })),
         ] as const,
     ),
   ]);
@@ -97,7 +99,7 @@ const textOf = (schema: object): string => `${JSON.stringify(schema, undefined, 
 
 function readOr(file: string): string | undefined {
   if (!fs.existsSync(file)) return undefined;
-  const text = readText(file);
+  const text = readText(file, anySize);
   if ('value' in text) return text.value;
   return undefined;
 }
@@ -107,7 +109,7 @@ export function namingSchemas(root: string): readonly { readonly file: string; r
   const files = [workspaceFile, ...listFiles(root, 'model', ['.yaml', '.yml']).map((file) => `model/${file}`)];
   return files.flatMap((file) => {
     const text = readOr(path.join(root, file));
-    const reading = text === undefined ? undefined : readYaml(text);
+    const reading = text === undefined ? undefined : readYaml(text, anySize);
     const data = reading && 'value' in reading ? reading.value.data : undefined;
     if (text === undefined || !isObject(data) || Object.hasOwn(data, '$schema')) return [];
 

@@ -7,6 +7,7 @@ import { addressOfRename, type Rename } from '../core/definition/rename.ts';
 import { compare } from '../core/diff/compare.ts';
 import type { Move } from '../core/model/move.ts';
 import { compact } from '../core/plain/json.ts';
+import { usualLimits } from '../core/plain/limits.ts';
 import { writeComment, writeYaml } from '../core/source/write.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import type { WantedChange } from '../journal/change.ts';
@@ -28,7 +29,7 @@ type Settled = Required<Omit<Renames, 'notRenamed'>>;
 export function readStated(root: string): Settled {
   if (!fs.existsSync(path.join(root, statedFile))) return { renamed: [], moved: [] };
 
-  const reading = readYaml(readTextOrRefuse(path.join(root, statedFile), statedFile));
+  const reading = readYaml(readTextOrRefuse(path.join(root, statedFile), statedFile, usualLimits), usualLimits);
   const read = 'value' in reading ? Stated.safeParse(reading.value.data ?? {}) : undefined;
   if (read?.success) return read.data;
   throw new Trouble('unusable-file', `${statedFile} lists no renames and moves`, {

@@ -6,6 +6,7 @@ import { fieldsWithin } from '../core/model/nestedFields.ts';
 import { fieldsOf } from '../core/model/ownFields.ts';
 import { at, isObject, type Json, type JsonObject, parsePointer } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
+import { usualLimits } from '../core/plain/limits.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { shellWord } from '../core/plain/shellWord.ts';
 import { thereAre } from '../core/plain/words.ts';
@@ -118,7 +119,7 @@ async function readTree(
       mend: 'Name a file, or a value as lighthouse/skerry-point#/story.',
     });
 
-  const content = readTextOrRefuse(path.resolve(source), source);
+  const content = readTextOrRefuse(path.resolve(source), source, usualLimits);
 
   return readAs(from ?? formsByEnding[path.extname(source).toLowerCase()] ?? 'markdown', content, source, conversion);
 }
@@ -184,7 +185,7 @@ async function readValue(
 
 function parsed(content: string, source: string): Json {
   // JSON is YAML too.
-  const reading = readYaml(content);
+  const reading = readYaml(content, usualLimits);
   if ('value' in reading) return reading.value.data;
   throw new Trouble('unusable-text', `${source} is neither JSON nor YAML: ${reading.problem.says}`, {
     mend: 'Write the tree as one of the two.',

@@ -1,5 +1,6 @@
 import path from 'node:path';
 import { isObject, ownValue } from '../core/plain/json.ts';
+import { usualLimits } from '../core/plain/limits.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { readTextIfThere } from './files.ts';
 import { Trouble } from './trouble.ts';
@@ -12,7 +13,7 @@ export function readContentRevision(root: string): string | undefined {
   const text = readTextIfThere(path.join(root, contentRevisionFile), contentRevisionFile);
   if (text === undefined) return undefined;
 
-  const reading = readYaml(text);
+  const reading = readYaml(text, usualLimits);
   const data = 'value' in reading ? reading.value.data : null;
   const model = isObject(data) ? ownValue(data, 'model') : undefined;
   if (typeof model === 'string' && /^[0-9a-f]{64}$/u.test(model)) return model;

@@ -1,7 +1,7 @@
 import { hash } from 'node:crypto';
 import fs from 'node:fs';
 import path from 'node:path';
-import { limits } from '../core/plain/limits.ts';
+import { type Limits, usualLimits } from '../core/plain/limits.ts';
 import type { Outcome } from '../core/plain/outcome.ts';
 import { count } from '../core/plain/words.ts';
 import { decode } from './decode.ts';
@@ -12,9 +12,12 @@ import { systemCode, systemTrouble, Trouble } from './trouble.ts';
 
 /**
  * Reads a regular file as bytes. Links, pipes and devices are not followed, opened or waited for.
- * @param most the largest that is read, in megabytes; one entry or one type is never near the usual bound.
+ * @param limits how large a file may be; one entry or one type is never near the usual bound.
  */
-export function readBytes(file: string, most = limits().fileMegabytes): Outcome<Buffer, NotRead> {
+export function readBytes(
+  file: string,
+  { fileMegabytes: most }: Pick<Limits, 'fileMegabytes'>,
+): Outcome<Buffer, NotRead> {
   return outcomeOf(() => {
     if (path.basename(file).includes(noText) && !isThere(file))
       return { problem: notRead('has a name that is not UTF-8', 'Give it another name.') };
@@ -107,16 +110,16 @@ function linkSays(file: string): string {
 }
 
 /** Reads a regular file as text. */
-export function readText(file: string): Outcome<string, NotRead> {
-  const bytes = readBytes(file);
+export function readText(file: string, limits: Pick<Limits, 'fileMegabytes'>): Outcome<string, NotRead> {
+  const bytes = readBytes(file, limits);
   if ('problem' in bytes) return bytes;
   return decode(bytes.value);
 }
 
 /** Reads a file that need not be there; `undefined` where it is not. @throws {Trouble} where it cannot be read. */
-export function readTextIfThere(file: string, name: string): string | undefined {
+export function readTextIfThere(file: string, name: string, limits = usualLimits): string | undefined {
   if (!isThere(file)) return undefined;
-  return readTextOrRefuse(file, name);
+  return readTextOrRefuse(file, name, limits);
 }
 
 /** Whether anything is at a path: a file, a folder, or a link wherever it leads. */
@@ -133,8 +136,8 @@ export function statOf(file: string): fs.Stats | undefined {
 }
 
 /** Reads a file as text. @param name its name in messages. @throws {Trouble} where it cannot be read. */
-export function readTextOrRefuse(file: string, name: string): string {
-  const text = readText(file);
+export function readTextOrRefuse(file: string, name: string, limits: Pick<Limits, 'fileMegabytes'>): string {
+  const text = readText(file, limits);
   if ('value' in text) return text.value;
   const { says: message, mend, line, column } = text.problem;
   throw new Trouble('unreadable-file', `${name} ${message}`, { mend, where: { file: name, line, column } });

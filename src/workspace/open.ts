@@ -1,7 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { verify } from '../core/check/verifyModel.ts';
-import { type BuiltInKeys, setBuiltInKeys } from '../core/definition/builtIn.ts';
+import { type BuiltInKeys, type FactKeys, factKeysOf } from '../core/definition/builtIn.ts';
 import type { AdviceSettings, FindingSettings, StoreOptions } from '../core/definition/workspace.ts';
 import type { WrittenModel } from '../core/model/inFiles.ts';
 import { readingOrder } from '../core/model/languages.ts';
@@ -9,7 +9,7 @@ import { link, type Model } from '../core/model/link.ts';
 import type { Mistake } from '../core/model/mistakes.ts';
 import { type ReadModel, readModel } from '../core/model/read.ts';
 import { compact, type Path } from '../core/plain/json.ts';
-import { setLimits } from '../core/plain/limits.ts';
+import { type Limits, limitsOf } from '../core/plain/limits.ts';
 import { once } from '../core/plain/once.ts';
 import { shellWord } from '../core/plain/shellWord.ts';
 import { count } from '../core/plain/words.ts';
@@ -22,7 +22,7 @@ import { fingerprintOf, type Remembered, recall, remember } from './memory/model
 import { type ModelMistake, originOf, placed, withoutRepeats } from './modelMistake.ts';
 import { type Instead, readFiles, withInstead, workspaceFile } from './readFiles.ts';
 import { type Records, recordsIn } from './records.ts';
-import { readSettings, type Settings } from './settings.ts';
+import { readSettings } from './settings.ts';
 import { type Place, Trouble } from './trouble.ts';
 
 /** A workspace as it is on the disk now. Paths in it are relative to its root, with `/`. */
@@ -30,6 +30,10 @@ export interface Workspace {
   readonly root: string;
   readonly name: string;
   readonly languages: readonly string[];
+  /** Under which keys its entries have what every entry has. */
+  readonly factKeys: FactKeys;
+  /** What its files may cost. */
+  readonly limits: Limits;
   readonly model: Model;
   /** The model as it is read in a language: what it says to people is stated in that, or in what is in for it. */
   readonly modelIn: (language: string) => Model;
@@ -107,9 +111,7 @@ export function openWorkspace(named: string | undefined, instead: Instead = new 
 }
 
 /** A workspace whose model was read before and has no mistakes. */
-function remembered(root: string, { limits, builtIn, model, ...settings }: Remembered): Workspace {
-  setLimits(limits);
-  setBuiltInKeys(builtIn);
+function remembered(root: string, { builtIn, model, ...settings }: Remembered): Workspace {
   const linked = once((): { readonly main: Model; readonly in: Workspace['modelIn'] } => {
     const { definition, terms } = model();
     const contentTerms = new Map(terms);
@@ -124,6 +126,7 @@ function remembered(root: string, { limits, builtIn, model, ...settings }: Remem
   return {
     ...settings,
     root,
+    factKeys: factKeysOf(builtIn),
     get model() {
       return linked().main;
     },
@@ -141,22 +144,21 @@ function readWorkspace(
   instead: Instead,
 ): Workspace & {
   readonly terms: ReadonlyMap<string, ContentTerms>;
-  readonly limits: Settings['limits'];
   readonly builtIn: BuiltInKeys;
 } {
   const { workspace: name, languages, languageOptions, ...settings } = readSettings(root, instead);
-  setLimits(settings.limits);
-  setBuiltInKeys(settings.builtIn);
+  const limits = limitsOf(settings.limits);
+  const factKeys = factKeysOf(settings.builtIn);
   const { files, mistakes: unreadable } = readFiles(
     root,
     withInstead(modelFiles(root), instead, (file) => !isTermsFile(file) && file !== workspaceFile),
-    instead,
+    { limits, instead },
   );
   const read = readModel(
     files.map(({ file, source }) => ({ file, source })),
-    compact({ languages, languageOptions }),
+    compact({ languages, languageOptions, factKeys }),
   );
-  const termsFiles = readFiles(root, withInstead(termsFilesIn(root), instead, isTermsFile), instead);
+  const termsFiles = readFiles(root, withInstead(termsFilesIn(root), instead, isTermsFile), { limits, instead });
   const { terms, mistakes: inTerms } = contentTermsIn(termsFiles.files, read.model);
   const model = link(read.model, terms);
   let hash: string | undefined;
@@ -188,6 +190,8 @@ function readWorkspace(
     records: recordsIn(root),
     terms,
     ...settings,
+    factKeys,
+    limits,
     fileOf: (path) => read.origin(path)?.file,
     placeOf: (path) => {
       const origin = read.origin(path);

@@ -1,5 +1,6 @@
 import fs from 'node:fs';
 import path from 'node:path';
+import { anySize } from '../core/plain/limits.ts';
 import type { Outcome } from '../core/plain/outcome.ts';
 import { isLeftover, readBytes, refuseLinksTo, statOf, writeInside, writeWhole } from './files.ts';
 import { makeFolder } from './makeFolder.ts';
@@ -46,7 +47,7 @@ export function readOwn(root: string, file: string): Outcome<Buffer, NotRead> | 
   refuseOther(root, path.posix.dirname(file));
   const full = path.join(root, file);
   if (!statOf(full)) return undefined;
-  return readBytes(full, Number.POSITIVE_INFINITY);
+  return readBytes(full, anySize);
 }
 
 /** The whole path of a file of the tool's own, for what is too large to be kept. @throws {Trouble} where a link is on the way. */

@@ -1,4 +1,5 @@
 import path from 'node:path';
+import type { Limits } from '../core/plain/limits.ts';
 import { readYaml } from '../core/source/yaml.ts';
 import { readText } from './files.ts';
 import { excerptOf, type ModelMistake, type TextFile } from './modelMistake.ts';
@@ -18,12 +19,18 @@ export const withInstead = (
     .filter((file) => !instead.has(file) || instead.get(file) !== undefined)
     .sort();
 
+/** How files are read. */
+interface ReadingFiles {
+  readonly limits: Limits;
+  readonly instead?: Instead;
+}
+
 export function readFiles(
   root: string,
   names: readonly string[],
-  instead: Instead = new Map(),
+  { limits, instead = new Map() }: ReadingFiles,
 ): { readonly files: readonly TextFile[]; readonly mistakes: readonly ModelMistake[] } {
-  const read = names.map((name) => readSource(root, name, instead.get(name)));
+  const read = names.map((name) => readSource(root, name, limits, instead.get(name)));
   return {
     files: read.flatMap((outcome) => ('file' in outcome ? [outcome.file] : [])),
     mistakes: read.flatMap((outcome) => ('mistake' in outcome ? [outcome.mistake] : [])),
@@ -33,16 +40,17 @@ export function readFiles(
 export function readSource(
   root: string,
   file: string,
+  limits: Limits,
   instead?: string,
 ): { readonly file: TextFile } | { readonly mistake: ModelMistake } {
-  const read = instead === undefined ? readText(path.join(root, file)) : { value: instead };
+  const read = instead === undefined ? readText(path.join(root, file), limits) : { value: instead };
   if ('problem' in read) {
     const { says: text, mend, line, column } = read.problem;
     return { mistake: { file, line, column, says: `the file ${text}`, mend, excerpt: '' } };
   }
 
   const text = read.value;
-  const reading = readYaml(text.replace(/^\uFEFF/u, ''));
+  const reading = readYaml(text.replace(/^\uFEFF/u, ''), limits);
   const lines = text.split('\n');
   if ('value' in reading) return { file: { file, source: reading.value, lines } };
 

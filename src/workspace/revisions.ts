@@ -1,4 +1,5 @@
 import path from 'node:path';
+import { anySize } from '../core/plain/limits.ts';
 import { follows, type Revision, readRevision, revisionText } from '../core/revision/chain.ts';
 import { hashBytes, listFiles, readText } from './files.ts';
 import { RevisionMemory } from './memory/revisionMemory.ts';
@@ -63,7 +64,7 @@ function withGaps(present: readonly Recorded[]): readonly Recorded[] {
 /** A revision as its file says it, whatever is beside it. */
 function readRecorded(root: string, name: string, memory: RevisionMemory): Recorded {
   const place = { file: `${folder}/${name}`, number: Number.parseInt(name, 10) };
-  const text = readText(path.join(root, place.file));
+  const text = readText(path.join(root, place.file), anySize);
   const revision = 'value' in text ? readRemembered(text.value, memory) : undefined;
   if (!revision) return { ...place, altered: 'it is not what was recorded: its content does not match its hash' };
   if (revision.revision !== place.number) return { ...place, altered: `it holds revision ${revision.revision}` };

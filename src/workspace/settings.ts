@@ -9,6 +9,7 @@ import {
 } from '../core/definition/workspace.ts';
 import { type Languages, readLanguages } from '../core/model/languages.ts';
 import { type Mistake, parseWith } from '../core/model/mistakes.ts';
+import { usualLimits } from '../core/plain/limits.ts';
 import type { TextFile } from './modelMistake.ts';
 import { type Instead, readSource, workspaceFile } from './readFiles.ts';
 import { Trouble } from './trouble.ts';
@@ -35,7 +36,7 @@ export function readContentSettings(root: string): readonly StoreOptions[] {
 }
 
 export function readSettings(root: string, instead: Instead = new Map()): Settings {
-  const read = readSource(root, workspaceFile, instead.get(workspaceFile));
+  const read = readSource(root, workspaceFile, usualLimits, instead.get(workspaceFile));
   if ('mistake' in read)
     throw new Trouble('unusable-workspace', `${workspaceFile} ${read.mistake.says}`, {
       mend: read.mistake.mend,

@@ -8,6 +8,7 @@ import { type MigrationStep, readMigration } from '../../src/core/migration/read
 import { link, type Model } from '../../src/core/model/link.ts';
 import { fieldsOf } from '../../src/core/model/ownFields.ts';
 import type { JsonObject } from '../../src/core/plain/json.ts';
+import { usualLimits } from '../../src/core/plain/limits.ts';
 import { hashModel } from '../../src/core/revision/canonical.ts';
 import { readYaml } from '../../src/core/source/yaml.ts';
 
@@ -44,7 +45,7 @@ export function draftedWith(before: ModelDoc, after: ModelDoc, entries: readonly
     fromName: 'one',
     toName: 'another',
   };
-  const reading = readYaml(migrationText(head, steps));
+  const reading = readYaml(migrationText(head, steps), usualLimits);
   if (!('value' in reading)) throw new Error(JSON.stringify(reading));
   const data = reading.value.data as JsonObject;
   const open = stepsIn(data);

@@ -1,5 +1,5 @@
 import { isFieldWord } from '../definition/address.ts';
-import { builtInByKey, builtInKeys } from '../definition/builtIn.ts';
+import { factsByKey, usualFactKeys } from '../definition/builtIn.ts';
 import { fieldNameFrom } from '../definition/fieldName.ts';
 import type { Entry } from '../entry/entry.ts';
 import { type Finding, findingOf } from '../entry/findings.ts';
@@ -70,8 +70,8 @@ export function compile(model: Model, { currentTime, ...beside }: Circumstances 
       checkId(entry, find);
       const type = checkerOf(entry.type);
       if (!type) {
-        for (const key in entry.values) checkReserved(key, entry.values, find);
-        const { type: key } = builtInKeys();
+        for (const key in entry.values) checkReserved(key, entry, find);
+        const { type: key } = entry.factKeys ?? usualFactKeys;
         const path = key !== undefined && key in entry.values ? [key] : [];
         find('unknown-type', path, { type: name, near: nearest(name, model.types) });
         return { findings, facts: noFacts(entry) };
@@ -169,7 +169,7 @@ function compileType(
     for (const key in values) {
       const slot = slots.get(key);
       if (slot === undefined) {
-        if (!checkReserved(key, values, find) && key !== schemaKey) findUnknown(key, type, find);
+        if (!checkReserved(key, entry, find) && key !== schemaKey) findUnknown(key, type, { entry, find });
       } else if (slot !== body || prose === undefined) look(slot, values[key]);
       else findTwice(key, find);
     }
@@ -215,8 +215,12 @@ const findProse = ({ name }: Type, find: Find): void => find('body-not-expected'
 
 const findTwice = (key: string, find: Find): void => find('unknown-field:twice', [key], {});
 
-function findUnknown(key: string, { name, fields }: Type, find: Find): void {
-  const near = nearest(key, fields) ?? nearest(key, builtInByKey());
+function findUnknown(
+  key: string,
+  { name, fields }: Type,
+  { entry, find }: { readonly entry: Entry; readonly find: Find },
+): void {
+  const near = nearest(key, fields) ?? nearest(key, factsByKey(entry.factKeys ?? usualFactKeys));
   if (isFieldWord(key)) find('unknown-field', [key], { type: name, near, fields: namesOf(fields) });
   else find('unknown-field:odd', [key], { type: name, key, field: nearest(key, fields) ?? fieldNameFrom(key) });
 }

@@ -3,7 +3,7 @@ import type { Entry } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Field, Type } from '../model/link.ts';
 import type { Path } from '../plain/json.ts';
-import { limits } from '../plain/limits.ts';
+import { usualLimits } from '../plain/limits.ts';
 import { type EntryView, type Expression, ExpressionTooCostly, ExpressionUnjudged } from '../rules/expression.ts';
 import type { ExpressionProblem } from '../rules/expressionProblem.ts';
 import { type CompiledRule, compileRules, judgeRule } from '../rules/rules.ts';
@@ -104,6 +104,7 @@ export const viewOf = (entry: Entry, type: Type, { status, currentTime, findings
   status,
   isPublic: currentTime === undefined ? undefined : isPublicAt(entry, currentTime),
   fields: withProse(entry, type),
+  expressionSteps: entry.expressionSteps,
   ...(findings.length > 0 ? { faulty: findings.flatMap(faultyField) } : {}),
 });
 
@@ -160,7 +161,7 @@ export function unjudged(
 ): readonly Finding[] {
   if (reason.isTold) return [];
 
-  const steps = limits().expressionSteps;
+  const { expressionSteps: steps = usualLimits.expressionSteps } = view;
   return [
     reason instanceof ExpressionTooCostly
       ? foundIn(view, 'too-costly', { steps, source }, { path, limit: steps, origin })

@@ -1,8 +1,8 @@
 import { isId } from '../definition/address.ts';
-import { type BuiltIn, builtInKeys, builtInUnder, statuses } from '../definition/builtIn.ts';
-import { type Entry, isEmpty } from '../entry/entry.ts';
+import { type BuiltIn, statuses, usualFactKeys } from '../definition/builtIn.ts';
+import { type Entry, factUnder, isEmpty } from '../entry/entry.ts';
 import type { MessageData, MessageName } from '../messages/words.ts';
-import { type Json, type JsonObject, ownValue, type Path } from '../plain/json.ts';
+import { type Json, ownValue, type Path } from '../plain/json.ts';
 import { instantOf, isMoment } from '../plain/moment.ts';
 import { nearest } from '../plain/nearest.ts';
 
@@ -10,9 +10,9 @@ import { nearest } from '../plain/nearest.ts';
 export type Find = <M extends MessageName>(message: M, path: Path, data: MessageData<M>) => void;
 
 /** Checks that the identifier of an entry is written as identifiers are. */
-export function checkId({ id, values }: Entry, find: Find): void {
+export function checkId({ id, values, factKeys = usualFactKeys }: Entry, find: Find): void {
   if (isId(id)) return;
-  const { id: key } = builtInKeys();
+  const { id: key } = factKeys;
   const path = key !== undefined && key in values ? [key] : [];
   find('malformed-identifier', path, { id });
 }
@@ -21,23 +21,23 @@ export function checkId({ id, values }: Entry, find: Find): void {
  * Checks the value of a key that every entry may have, such as its status.
  * @returns whether the key is one of those.
  */
-export function checkReserved(key: string, values: JsonObject, find: Find): boolean {
-  const name = builtInUnder(key);
+export function checkReserved(key: string, entry: Entry, find: Find): boolean {
+  const name = factUnder(key, entry);
   if (name === undefined) return false;
-  checks[name](values, key, find);
+  checks[name](entry, key, find);
   return true;
 }
 
 /** Checks the value under a key. */
-type CheckReserved = (values: JsonObject, key: string, find: Find) => void;
+type CheckReserved = (entry: Entry, key: string, find: Find) => void;
 
 const checks: Readonly<Record<BuiltIn, CheckReserved>> = {
   // The place of the entry gives them where they are absent, so a mistake in a name is a finding about the entry.
-  id: (values, key, find) => {
+  id: ({ values }, key, find) => {
     const value = values[key];
     if (typeof value !== 'number' && holdsNoName(value)) find('malformed-identifier:value', [key], { value });
   },
-  type: (values, key, find) => {
+  type: ({ values }, key, find) => {
     const value = values[key];
     if (holdsNoName(value)) find('unknown-type:value', [key], { value, key });
   },
@@ -45,9 +45,10 @@ const checks: Readonly<Record<BuiltIn, CheckReserved>> = {
   created: checkTime,
   changed: checkTime,
   publicFrom: checkTime,
-  publicUntil: (values, key, find) => {
-    checkTime(values, key, find);
-    const { publicFrom } = builtInKeys();
+  publicUntil: (entry, key, find) => {
+    checkTime(entry, key, find);
+    const { values, factKeys = usualFactKeys } = entry;
+    const { publicFrom } = factKeys;
     checkWindow(publicFrom === undefined ? undefined : ownValue(values, publicFrom), values[key], key, find);
   },
 };
@@ -56,13 +57,13 @@ const checks: Readonly<Record<BuiltIn, CheckReserved>> = {
 const holdsNoName = (value: Json | undefined): value is Json =>
   value !== undefined && typeof value !== 'string' && !isEmpty(value);
 
-function checkStatus(values: JsonObject, key: string, find: Find): void {
+function checkStatus({ values }: Entry, key: string, find: Find): void {
   const status = values[key];
   if (statuses.some((name) => name === status)) return;
   find('unknown-status', [key], { status: status ?? null, near: nearest(String(status), statuses) });
 }
 
-function checkTime(values: JsonObject, key: string, find: Find): void {
+function checkTime({ values }: Entry, key: string, find: Find): void {
   const time = values[key];
   if (time === undefined || isEmpty(time) || isMoment(time)) return;
   find('malformed-time', [key], { time });

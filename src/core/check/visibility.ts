@@ -1,4 +1,4 @@
-import { builtInKeys } from '../definition/builtIn.ts';
+import { usualFactKeys } from '../definition/builtIn.ts';
 import { type Entry, isEmpty, statusOf } from '../entry/entry.ts';
 import { compact, type Json, ownValue } from '../plain/json.ts';
 import { instantOf, isMoment } from '../plain/moment.ts';
@@ -23,8 +23,8 @@ export function windowOf(entry: Entry): Window | undefined {
 }
 
 /** From and until when an entry is public, as it says it. */
-const timesOf = ({ values }: Entry): readonly (Json | undefined)[] => {
-  const { publicFrom, publicUntil } = builtInKeys();
+const timesOf = ({ values, factKeys = usualFactKeys }: Entry): readonly (Json | undefined)[] => {
+  const { publicFrom, publicUntil } = factKeys;
   return [publicFrom, publicUntil].map((key) => (key === undefined ? undefined : ownValue(values, key)));
 };
 

@@ -1,3 +1,5 @@
+import { onceFor } from '../plain/once.ts';
+
 /** The states of an entry. */
 export const statuses = ['draft', 'published', 'archived'] as const;
 
@@ -13,62 +15,44 @@ export type BuiltIn = (typeof builtInFacts)[number];
 /** Under which key each of these is where it is another one than its name; `false` where entries have none. */
 export type BuiltInKeys = { readonly [K in BuiltIn]?: string | false | undefined };
 
-type Keys = Readonly<Record<BuiltIn, string | undefined>>;
+/** Under which key the entries of a workspace have each of these; `undefined` where they have none. */
+export type FactKeys = Readonly<Record<BuiltIn, string | undefined>>;
 
-const usual = Object.fromEntries(builtInFacts.map((name) => [name, name])) as Keys;
+/** The keys of a workspace that states nothing of them: their names. */
+export const usualFactKeys = Object.fromEntries(builtInFacts.map((name) => [name, name])) as FactKeys;
 
-let keys: Keys = usual;
-let byKey: ReadonlyMap<string, BuiltIn> = namesByKey(usual);
-
-function namesByKey(keys: Keys): ReadonlyMap<string, BuiltIn> {
-  return new Map(
-    builtInFacts.flatMap((name) => {
-      const key = keys[name];
-      if (key === undefined) return [];
-      return [[key, name] as const];
-    }),
-  );
+/** The keys of a workspace that states some of them; the usual ones for the rest. */
+export function factKeysOf(stated: BuiltInKeys): FactKeys {
+  return Object.fromEntries(
+    builtInFacts.map((name) => [name, stated[name] === false ? undefined : (stated[name] ?? name)]),
+  ) as FactKeys;
 }
 
-/** What the workspace available says of them: a process works on one. */
-export const builtInKeys = (): Keys => keys;
-
-/** What the workspace available says of those that are elsewhere than usual. */
-export const saidOtherwise = (): BuiltInKeys =>
+/** What a workspace with these keys has to state of them. */
+export const statedKeys = (keys: FactKeys): BuiltInKeys =>
   Object.fromEntries(builtInFacts.flatMap((name) => (keys[name] === name ? [] : [[name, keys[name] ?? false]])));
+
+/** What entries have of themselves, by the keys under which they have it. */
+export const factsByKey = onceFor((keys: FactKeys): ReadonlyMap<string, BuiltIn> => {
+  const named = builtInFacts.flatMap((name) => {
+    const key = keys[name];
+    if (key === undefined) return [];
+    return [[key, name] as const];
+  });
+  return new Map(named);
+});
 
 /** What a store calls what every entry has, where it calls it otherwise than the workspace does. */
 export type BuiltInNames = { readonly [K in BuiltIn]?: string | undefined };
 
-/** The keys under which the entries of a workspace have something of themselves; each once. */
-export function keysOfFacts(stores: readonly BuiltInNames[]): readonly (readonly [BuiltIn, string])[] {
+/** The keys under which the entries of a workspace have something of themselves; each once. @param sources the workspace, then its stores. */
+export function keysOfFacts(sources: readonly BuiltInNames[]): readonly (readonly [BuiltIn, string])[] {
   const facts = new Map<string, BuiltIn>();
-  for (const names of [keys, ...stores])
+  for (const names of sources)
     for (const fact of builtInFacts) {
       const key = names[fact];
       if (key !== undefined && !facts.has(key)) facts.set(key, fact);
     }
 
   return [...facts].map(([key, fact]) => [fact, key] as const);
-}
-
-/** What the workspace available says of them, by their keys. */
-export const builtInByKey = (): ReadonlyMap<string, BuiltIn> => byKey;
-
-/** The value under a key of an entry, if that is no field. */
-export const builtInUnder = (key: string): BuiltIn | undefined => byKey.get(key);
-
-/** Puts back what another workspace had changed. */
-export function restoreBuiltInKeys(factKeys: Keys): void {
-  keys = factKeys;
-  byKey = namesByKey(factKeys);
-}
-
-/** Sets what the workspace available says; the usual keys for the rest. */
-export function setBuiltInKeys(keys: BuiltInKeys): void {
-  restoreBuiltInKeys(
-    Object.fromEntries(
-      builtInFacts.map((name) => [name, keys[name] === false ? undefined : (keys[name] ?? name)]),
-    ) as Keys,
-  );
 }

@@ -47,6 +47,7 @@ export interface SampledEntry {
   readonly id: string;
   readonly status: Status;
   readonly fields: JsonObject;
+  readonly expressionSteps?: number | undefined;
 }
 
 /** Counts, among entries that are shown to it one by one, those that a difference hits. */

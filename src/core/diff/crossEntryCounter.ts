@@ -1,9 +1,11 @@
 import { compile } from '../check/compile.ts';
 import { CrossEntryCheck } from '../check/crossEntry.ts';
 import { FactsPacker } from '../check/packedFacts.ts';
+import { factKeysOf } from '../definition/builtIn.ts';
 import type { Entry } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
+import { compact } from '../plain/json.ts';
 import { type Counter, countEntries, type SampledEntry, share } from './counter.ts';
 import type { ComparedModels } from './differences/define.ts';
 
@@ -63,6 +65,18 @@ export const pointingCounter = (models: ComparedModels, ...by: readonly string[]
 const nameOf = ({ finding, severity, entry, path }: Finding): string =>
   `${severity} ${finding} ${entry.type}/${entry.id} ${path.join('/')}`;
 
+/** Of what every entry has, counting knows the status, under a key that no field has. */
+const statusKey = ' status';
+const countedFacts = factKeysOf({
+  id: false,
+  type: false,
+  status: statusKey,
+  created: false,
+  changed: false,
+  publicFrom: false,
+  publicUntil: false,
+});
+
 /** Both passes of checking, over entries as counting sees them. */
 class EntryFindings {
   readonly #checker;
@@ -76,8 +90,9 @@ class EntryFindings {
     this.#facts = new FactsPacker(model);
   }
 
-  see({ type, id, status, fields }: SampledEntry): void {
-    const entry: Entry = { type, id, values: { ...fields, status } };
+  see({ type, id, status, fields, expressionSteps }: SampledEntry): void {
+    const values = { ...fields, [statusKey]: status };
+    const entry: Entry = compact({ type, id, values, factKeys: countedFacts, expressionSteps });
     const { findings, facts } = this.#checker.check(entry);
     this.#findings.push(...findings);
     this.#facts.add(facts, entry);

@@ -1,4 +1,4 @@
-import { type BuiltInNames, keysOfFacts, statuses } from '../definition/builtIn.ts';
+import { type BuiltInNames, keysOfFacts, statuses, usualFactKeys } from '../definition/builtIn.ts';
 import { wordsIn } from '../definition/wording.ts';
 import { askedLanguages, isAskedOncePublished } from '../model/languages.ts';
 import type { Field, Model, Type } from '../model/link.ts';
@@ -20,16 +20,24 @@ const noneOf = ({ common }: Field): JsonObject => {
   return { enum: [null] };
 };
 
+/** How a schema of entries is made. */
+interface SchemaOptions {
+  /** What the workspace, and each store that calls it otherwise, calls what every entry has. */
+  readonly factKeys?: readonly BuiltInNames[];
+  /** What each store calls fields, where it calls them otherwise. */
+  readonly stores?: readonly NamesInStore[];
+  /** Whether it is for files as people write them: in Markdown the body stands below what a schema looks at. */
+  readonly isOfFiles?: boolean;
+}
+
 /**
  * The entries of a type as JSON Schema (draft 2020-12): their shape, as far as it can be stated of one entry alone. Labels
  * become titles, help texts descriptions. Fields required once published are required in published entries.
- * @param stores what each store calls what every entry has, and fields, where it calls them otherwise.
- * @param isOfFiles whether it is for files as people write them: in Markdown the body stands below what a schema looks at.
  */
 export function entrySchema(
   type: Type,
   model: Model,
-  { stores = [], isOfFiles = false }: { readonly stores?: readonly NamesInStore[]; readonly isOfFiles?: boolean } = {},
+  { factKeys = [usualFactKeys], stores = [], isOfFiles = false }: SchemaOptions = {},
 ): JsonObject {
   const { languages } = model.definition;
   const allFields = [...type.fields.values()];
@@ -41,7 +49,7 @@ export function entrySchema(
     .filter(({ common }) => common.when === undefined);
   const always = required.filter(({ common }) => common.required === true);
   const published = required.filter(({ common }) => isAskedOncePublished(common, model.definition));
-  const facts = keysOfFacts(stores.flatMap(({ keys }) => keys ?? [])).filter(([, key]) => !type.fields.has(key));
+  const facts = keysOfFacts(factKeys).filter(([, key]) => !type.fields.has(key));
   const reserved = Object.fromEntries(facts.map(([fact, key]) => [key, reservedSchema(fact)]));
   const whenPublished = facts.flatMap(([fact, key]) =>
     fact === 'status' ? [[key, { enum: ['published', null] }] as const] : [],
@@ -74,7 +82,6 @@ export function entrySchema(
 
 /** What a store calls otherwise than the workspace. */
 interface NamesInStore {
-  readonly keys?: BuiltInNames | undefined;
   readonly fields?: Readonly<Record<string, string>> | undefined;
 }
 

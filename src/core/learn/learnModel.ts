@@ -1,5 +1,5 @@
 import { isName, slugPattern } from '../definition/address.ts';
-import { type BuiltIn, builtInKeys, builtInUnder, saidOtherwise, statuses } from '../definition/builtIn.ts';
+import { type FactKeys, factsByKey, statedKeys, statuses } from '../definition/builtIn.ts';
 import type { Entry } from '../entry/entry.ts';
 import { isOfWords, isYesOrNo } from '../kinds/traits.ts';
 import { compact } from '../plain/json.ts';
@@ -26,12 +26,15 @@ const facts = ['status', 'created', 'changed', 'publicFrom', 'publicUntil'] as c
 export function learnModel(
   { types: seenTypes, ids }: Pick<EntryStatistics, 'types' | 'ids'>,
   tolerated: number,
-  { isAsset, answers = new Map(), keys = new Map() }: LearningContext,
+  { factKeys, isAsset, answers = new Map(), keys = new Map() }: LearningContext,
 ): LearntModel {
   const refused: Refused[] = [];
   const languages = new Map<string, number>();
   const taxonomies = new Map<string, { readonly terms: Set<string>; readonly fields: string[] }>();
-  const noFacts = facts.filter((fact) => !isFact(fact, [...seenTypes.values()]));
+  const noFacts = facts.filter((fact) => !isFact(fact, factKeys[fact], [...seenTypes.values()]));
+  const keptKeys = new Set(
+    [...factsByKey(factKeys)].flatMap(([key, fact]) => (noFacts.some((other) => other === fact) ? [] : [key])),
+  );
   const names = new DefinitionNames();
   const fit = [...seenTypes].filter(([name]) => names.take(name));
   const fitTypes = new Set(fit.map(([name]) => name));
@@ -60,7 +63,7 @@ export function learnModel(
         existing.fields.push(address);
       },
     };
-    return learnType(name, seenType, { learning, noFacts, labels: keys });
+    return learnType(name, seenType, { learning, keptKeys, labels: keys });
   });
 
   return {
@@ -68,7 +71,7 @@ export function learnModel(
     types,
     taxonomies: [...taxonomies].map(([name, { terms, fields }]) => ({ name, terms: [...terms], fields })),
     kits: recurringFields(types, names),
-    builtIn: { ...saidOtherwise(), ...Object.fromEntries(noFacts.map((fact) => [fact, false] as const)) },
+    builtIn: { ...statedKeys(factKeys), ...Object.fromEntries(noFacts.map((fact) => [fact, false] as const)) },
     unfit: [...seenTypes.keys()].filter((name) => !fitTypes.has(name)),
     refused,
   };
@@ -89,8 +92,7 @@ const textsOf = ({ sample }: TypeStatistics): readonly string[] =>
   sample.flatMap(({ values, prose = '' }) => [prose, ...textsIn(values)]);
 
 /** Whether the values of a key fit a built-in fact; also without values. */
-function isFact(fact: (typeof facts)[number], types: readonly TypeStatistics[]): boolean {
-  const key = builtInKeys()[fact];
+function isFact(fact: (typeof facts)[number], key: string | undefined, types: readonly TypeStatistics[]): boolean {
   return types.every(({ keys }) => {
     const statistics = key === undefined ? undefined : keys.get(key);
     if (!statistics) return true;
@@ -111,10 +113,11 @@ function isFact(fact: (typeof facts)[number], types: readonly TypeStatistics[]):
 export function factsOtherwise(
   { types }: Pick<EntryStatistics, 'types'>,
   tolerated: number,
+  factKeys: FactKeys,
 ): readonly ('id' | 'type')[] {
   const isOtherwise = (fact: 'id' | 'type'): boolean => {
     const facts = [...types].flatMap(([name, { keys }]) => {
-      const statistics = keys.get(builtInKeys()[fact] ?? '');
+      const statistics = keys.get(factKeys[fact] ?? '');
       if (!statistics) return [];
       return [{ name, one: statistics }];
     });
@@ -138,7 +141,8 @@ export function namingIn(
 
 interface TypeLearning {
   readonly learning: Learning;
-  readonly noFacts: readonly BuiltIn[];
+  /** The keys that hold what every entry has. */
+  readonly keptKeys: ReadonlySet<string>;
   /** What fields are called in the entries, where no field can be called so. */
   readonly labels: ReadonlyMap<string, string>;
 }
@@ -146,10 +150,10 @@ interface TypeLearning {
 function learnType(
   name: string,
   { entries, keys, lists, prose, gates, sample }: TypeStatistics,
-  { learning, noFacts, labels }: TypeLearning,
+  { learning, keptKeys, labels }: TypeLearning,
 ): LearntType {
   const fields = [...keys]
-    .filter(([key]) => key !== '$schema' && !isKeptFact(key, noFacts))
+    .filter(([key]) => key !== '$schema' && !keptKeys.has(key))
     .map(([key, statistics]) => {
       // A key that came late has places in the entries before it.
       const read = asListed(statistics, lists.get(key));
@@ -223,11 +227,6 @@ function areClauses({ text: { counts, some }, texts }: FieldStatistics): boolean
   const items = counts ? [...counts.keys()] : some;
   const long = items.filter((item) => item.trim().split(/\s+/u).length > itemWords);
   return long.length >= clauseShare * items.length && (counts === undefined || 2 * counts.size > texts);
-}
-
-function isKeptFact(key: string, noFacts: readonly BuiltIn[]): boolean {
-  const fact = builtInUnder(key);
-  return fact !== undefined && !noFacts.includes(fact);
 }
 
 /** A text that is made from what names the entry, as slugs are; one that is made from nothing is a text. */

@@ -1,4 +1,4 @@
-import type { BuiltInKeys } from '../definition/builtIn.ts';
+import type { BuiltInKeys, FactKeys } from '../definition/builtIn.ts';
 import type { LearntKit } from './kits.ts';
 import type { FieldAnswers, LearntField } from './value.ts';
 
@@ -37,6 +37,8 @@ export interface LearntModel {
 
 /** Facts beside the entries. */
 export interface LearningContext {
+  /** Under which keys the entries have what every entry has. */
+  readonly factKeys: FactKeys;
   /** Whether a text is the name of a file that entries can show. */
   readonly isAsset: (text: string) => boolean;
   /** What a person says of fields, by their addresses. */

@@ -1,4 +1,4 @@
-import { builtInByKey } from '../definition/builtIn.ts';
+import { type FactKeys, factsByKey } from '../definition/builtIn.ts';
 import { celName, fieldNameFrom, fitKeys } from '../definition/fieldName.ts';
 import { EntryStatistics, type GatheredEntries, type GatheredType } from './entryStatistics.ts';
 
@@ -12,10 +12,11 @@ export interface NamedEntries {
 }
 
 /** Joins the statistics in several stores. A key that no field can be called gets the name of one, everywhere the same. */
-export function named(stores: ReadonlyMap<string, EntryStatistics>): NamedEntries {
+export function named(stores: ReadonlyMap<string, EntryStatistics>, factKeys: FactKeys): NamedEntries {
   const [only, ...rest] = stores.values();
   const names = namesFor(
     [...stores.values()].flatMap(({ types }) => [...types.values()].map(({ keys }) => [...keys.keys()])),
+    factKeys,
   );
   const keys = new Map([...names].map(([key, name]) => [name, key]));
   const inStores = new Map(
@@ -33,7 +34,7 @@ export function named(stores: ReadonlyMap<string, EntryStatistics>): NamedEntrie
 }
 
 /** A name for each key that no field can be called, or not beside the others of its type. @param types the keys of each. */
-function namesFor(types: readonly (readonly string[])[]): ReadonlyMap<string, string> {
+function namesFor(types: readonly (readonly string[])[], factKeys: FactKeys): ReadonlyMap<string, string> {
   const unfit = new Set(
     types.flatMap((keys) => {
       const fit = fitKeys(keys);
@@ -42,7 +43,7 @@ function namesFor(types: readonly (readonly string[])[]): ReadonlyMap<string, st
   );
   // Names that differ in capitals alone are one to a reader.
   const usedNames = new Set(
-    [...types.flat(), ...builtInByKey().keys(), 'id', 'type'].map((key) => celName(key).toLowerCase()),
+    [...types.flat(), ...factsByKey(factKeys).keys(), 'id', 'type'].map((key) => celName(key).toLowerCase()),
   );
 
   return new Map(

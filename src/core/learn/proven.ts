@@ -1,4 +1,4 @@
-import { builtInKeys, builtInUnder } from '../definition/builtIn.ts';
+import { type FactKeys, factsByKey } from '../definition/builtIn.ts';
 import { isUnique } from '../kinds/traits.ts';
 import type { Json, JsonObject } from '../plain/json.ts';
 import type { EntryStatistics, TypeStatistics } from './entryStatistics.ts';
@@ -13,26 +13,32 @@ import type { LearntField } from './value.ts';
  * them again. Only exact counts prove it: values by language, for example, do not, and
  * a check has to.
  */
-export function isProven(model: LearntModel, seenEntries: EntryStatistics): boolean {
+export function isProven(model: LearntModel, seenEntries: EntryStatistics, factKeys: FactKeys): boolean {
   if (model.unfit.length > 0) return false;
   const terms = new Map(model.taxonomies.map((taxonomy) => [taxonomy.name, new Set(taxonomy.terms)]));
   return model.types.every((type) => {
     const statistics = seenEntries.types.get(type.name);
-    return statistics !== undefined && seenEntries.ids.areInOrder(type.name) && obeys(type, statistics, terms);
+    return (
+      statistics !== undefined && seenEntries.ids.areInOrder(type.name) && obeys(type, statistics, { terms, factKeys })
+    );
   });
 }
 
 type Terms = ReadonlyMap<string, ReadonlySet<string>>;
 
-function obeys({ name, fields }: LearntType, { keys, prose }: TypeStatistics, terms: Terms): boolean {
+function obeys(
+  { name, fields }: LearntType,
+  { keys, prose }: TypeStatistics,
+  { terms, factKeys }: { readonly terms: Terms; readonly factKeys: FactKeys },
+): boolean {
   if (prose.holders > 0) return false;
 
   const named = new Map(fields.map((field) => [field.name, field]));
   return [...keys].every(([key, statistics]) => {
     const field = named.get(key);
     if (field) return areProven(field, statistics, { terms, isUnique: true });
-    if (key === builtInKeys().status) return isPublished(statistics);
-    const fact = builtInUnder(key);
+    const fact = factsByKey(factKeys).get(key);
+    if (fact === 'status') return isPublished(statistics);
     return (fact === 'id' || fact === 'type') && namingIn(fact, name, statistics) === statistics.filled;
   });
 }

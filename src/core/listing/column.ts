@@ -1,4 +1,4 @@
-import { type BuiltIn, builtInFacts, builtInKeys } from '../definition/builtIn.ts';
+import { type BuiltIn, builtInFacts, usualFactKeys } from '../definition/builtIn.ts';
 import { keyOfField } from '../definition/fieldName.ts';
 import { type Entry, statusOf } from '../entry/entry.ts';
 import { valueIn } from '../model/languages.ts';
@@ -88,7 +88,7 @@ export function cellIn(column: Column, entry: Entry, { type, fields, model }: Wi
   if (name === 'id' || name === 'type') return entry[name];
   if (name === 'status') return statusOf(entry);
 
-  const key = isBuiltIn(name) ? builtInKeys()[name] : undefined;
+  const key = isBuiltIn(name) ? (entry.factKeys ?? usualFactKeys)[name] : undefined;
 
   if (key === undefined) return undefined;
   return ownValue(entry.values, key);

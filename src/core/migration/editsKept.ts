@@ -1,5 +1,4 @@
-import { builtInUnder } from '../definition/builtIn.ts';
-import type { Entry } from '../entry/entry.ts';
+import { type Entry, factUnder } from '../entry/entry.ts';
 import { compact, equal, ownValue, withKey, withoutKey } from '../plain/json.ts';
 import type { Look } from '../rules/lookUp.ts';
 import { EntryDraft } from './entryDraft.ts';
@@ -77,14 +76,14 @@ function unsaidIn(edited: Entry, beside: Pick<Entry, 'values' | 'prose'>, back: 
 
   const signatureNow = signature(edited);
   const isUnsaid = (values: Entry['values'], prose: string | undefined): boolean =>
-    signature(compact({ type: edited.type, id: edited.id, values, prose })) === signatureNow;
+    signature(compact({ ...edited, values, prose })) === signatureNow;
   const keys = [...new Set([...Object.keys(beside.values), ...Object.keys(edited.values)])];
   const reason = 'it goes into other entries on the way back, and these are what they were';
 
   return [
     ...keys.flatMap((key): readonly Loss[] => {
       const [oldValue, newValue] = [ownValue(beside.values, key), ownValue(edited.values, key)];
-      if (builtInUnder(key) !== undefined || equal(oldValue, newValue)) return [];
+      if (factUnder(key, edited) !== undefined || equal(oldValue, newValue)) return [];
       const values = oldValue === undefined ? withoutKey(edited.values, key) : withKey(edited.values, key, oldValue);
       if (!isUnsaid(values, edited.prose)) return [];
       return [{ path: [key], value: newValue ?? null, why: reason }];
@@ -102,7 +101,7 @@ const builtInEdits = (
 ): readonly { readonly key: string; readonly operation: Operation }[] =>
   [...new Set([...Object.keys(after.values), ...Object.keys(edited.values)])].flatMap((key) => {
     const [oldValue, newValue] = [ownValue(after.values, key), ownValue(edited.values, key)];
-    const name = builtInUnder(key);
+    const name = factUnder(key, edited);
     if (name === undefined || name === 'id' || name === 'type' || equal(oldValue, newValue)) return [];
 
     const operation: Operation =

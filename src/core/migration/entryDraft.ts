@@ -39,11 +39,14 @@ export class EntryDraft {
   #prose: string | undefined;
   /** Looks into other entries, as they were before. */
   readonly look: Look | undefined;
+  /** What the workspace says of all its entries. */
+  readonly #stated: Pick<Entry, 'factKeys' | 'expressionSteps'>;
   #made: EntryDraft[] = [];
 
   constructor(entry: Entry, type: Type | undefined, look?: Look) {
     this.look = look;
     this.id = entry.id;
+    this.#stated = compact({ factKeys: entry.factKeys, expressionSteps: entry.expressionSteps });
     this.type = entry.type;
     this.status = statusOf(entry);
     this.fields = fieldsOf(entry, type);
@@ -51,7 +54,13 @@ export class EntryDraft {
   }
 
   view(): EntryView {
-    return { id: this.id, type: this.type, status: this.status, fields: this.fields, look: this.look };
+    const { id, type, status, fields, look } = this;
+    return { id, type, status, fields, look, expressionSteps: this.#stated.expressionSteps };
+  }
+
+  /** The entry with its fields as they are now. */
+  entry(): Entry {
+    return { type: this.type, id: this.id, values: this.fields, ...this.#stated };
   }
 
   /** The value of a field; what counts as empty is not there. */
@@ -134,7 +143,7 @@ export class EntryDraft {
 
   /** Makes an entry out of this one, as a draft entry until it is reported otherwise. */
   make(entry: Entry, type: Type | undefined): void {
-    this.#made.push(new EntryDraft(entry, type, this.look));
+    this.#made.push(new EntryDraft({ ...entry, ...this.#stated }, type, this.look));
   }
 
   /** The entries that were made out of this one since they were last asked for. */

@@ -1,7 +1,7 @@
 import { checkField } from '../check/field.ts';
-import { builtInByKey, statuses } from '../definition/builtIn.ts';
+import { factsByKey, statuses, usualFactKeys } from '../definition/builtIn.ts';
 import type { FindingName } from '../definition/findingNames.ts';
-import { type Entry, entryAddressOf, statusOf } from '../entry/entry.ts';
+import { type Entry, entryAddressOf, factUnder, statusOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Field, Model } from '../model/link.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
@@ -159,7 +159,8 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
     const beside = at(entry.values, path.slice(0, -1));
     const isTaken = near !== undefined && isObject(beside) && Object.hasOwn(beside, near);
     const key = String(path.at(-1));
-    const candidates = path.length > 1 ? (fields ?? []) : [...(fields ?? []), ...builtInByKey().keys()];
+    const candidates =
+      path.length > 1 ? (fields ?? []) : [...(fields ?? []), ...factsByKey(entry.factKeys ?? usualFactKeys).keys()];
     const suggestion = isTaken ? undefined : slip(key, near, candidates);
     const isFit = fits(at(entry.values, path), [...path.slice(0, -1), near ?? ''], { entry, model });
     return suggestion && { ...suggestion, isSure: suggestion.isSure && isFit, isKey: true };
@@ -238,7 +239,7 @@ const fieldAt = ({ types }: Model, type: string, path: Path): Field | undefined 
 /** Whether a value could be in another field of its entry: another name may mean another fact. */
 function fits(value: Json | undefined, path: Path, { entry, model }: Pick<FindingPlace, 'entry' | 'model'>): boolean {
   const field = fieldAt(model, entry.type, path);
-  if (!field) return builtInByKey().has(String(path.at(-1)));
+  if (!field) return factUnder(String(path.at(-1)), entry) !== undefined;
 
   let isFine = true;
   checkField(field, model.context)(value, 'draft', () => {

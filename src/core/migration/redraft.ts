@@ -1,5 +1,6 @@
 import type { DraftedStep } from '../diff/draftedStep.ts';
 import { equal, type JsonObject, ownValue } from '../plain/json.ts';
+import { anySize } from '../plain/limits.ts';
 import { editText } from '../source/edit.ts';
 import type { Edit } from '../source/editOperation.ts';
 import { readYaml, type Source } from '../source/yaml.ts';
@@ -115,7 +116,7 @@ export function keptSteps(
       .filter(([key, value]) => !equal(ownValue(block.step.data, key), value))
       .map(([key, value]): Edit => ({ do: 'set', path: ['steps', number - 1, key], value }));
     const edited = editText(text, edits, 'yaml');
-    const reading = readYaml(edited);
+    const reading = readYaml(edited, anySize);
     const lines = 'value' in reading ? blocksOf({ ...written, text: edited, source: reading.value }) : blocks;
 
     return [lines[number - 1]?.lines ?? block.lines];

@@ -200,7 +200,5 @@ interface Way {
 
 /** The entries that one becomes, as they would be read. */
 function afterwards({ draft, newEntries }: Pick<Migrated, 'draft' | 'newEntries'>): readonly Entry[] {
-  return [draft, ...newEntries]
-    .filter(({ isDeleted }) => !isDeleted)
-    .map(({ type, id, fields }) => ({ type, id, values: fields }));
+  return [draft, ...newEntries].filter(({ isDeleted }) => !isDeleted).map((draft) => draft.entry());
 }

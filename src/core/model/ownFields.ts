@@ -1,5 +1,4 @@
-import { builtInUnder } from '../definition/builtIn.ts';
-import type { Entry } from '../entry/entry.ts';
+import { type Entry, factUnder } from '../entry/entry.ts';
 import { type Json, type JsonObject, put } from '../plain/json.ts';
 import type { Type } from './link.ts';
 
@@ -8,7 +7,7 @@ export function fieldsOf(entry: Entry, type: Type | undefined): JsonObject {
   const { values, prose } = entry;
   const fields: Record<string, Json> = {};
   for (const key of Object.keys(values))
-    if (builtInUnder(key) === undefined && key !== '$schema') put(fields, key, values[key] ?? null);
+    if (factUnder(key, entry) === undefined && key !== '$schema') put(fields, key, values[key] ?? null);
   const body = type?.body;
   if (body && prose !== undefined) put(fields, body.name, prose);
   return fields;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { FactKeys } from '../definition/builtIn.ts';
 import { isDeviceName } from '../definition/deviceNames.ts';
 import { LanguageOptionsForm } from '../definition/language.ts';
 import { asJson, type ModelDoc } from '../definition/model.ts';
@@ -37,13 +38,18 @@ export interface ReadModel {
   readonly origins: (path: Path) => readonly FilePlace[];
 }
 
+/** What lumbrik.yaml says that the files of a model are read with. */
+interface ReadWithin extends Pick<ModelDoc, 'languages' | 'languageOptions'> {
+  readonly factKeys: FactKeys;
+}
+
 /**
  * Puts the files of a model together into its normal form. Reads on after a mistake, so that one call names them all;
  * wrong parts are left out of the model, so a model with mistakes is for looking at and not for working with.
  */
 export function readModel(
   files: readonly ModelFile[],
-  { languages, languageOptions }: Pick<ModelDoc, 'languages' | 'languageOptions'>,
+  { languages, languageOptions, factKeys }: ReadWithin,
 ): ReadModel {
   const mistakes: MistakeInFile[] = [];
   const definitions = new Map<string, ParsedDefinition & { readonly file: string }>();
@@ -51,7 +57,7 @@ export function readModel(
   let isWhole = true;
 
   for (const { file, source } of files) {
-    const read = readFile(source.data);
+    const read = readFile(source.data, factKeys);
     mistakes.push(...read.mistakes.map((mistake) => ({ ...mistake, file })));
     if (!read.found) {
       isWhole = false;
@@ -74,7 +80,7 @@ export function readModel(
   }
 
   const list = [...definitions.values()];
-  const resolved = new Resolver(list).result();
+  const resolved = new Resolver(list, factKeys).result();
   const taxonomies = list.filter((definition) => definition.what === 'taxonomy');
 
   const origin: ReadModel['origin'] = ([section, name, ...rest]) => {
@@ -124,7 +130,7 @@ function unfitName(
 }
 
 /** What a model file can define: by the key that it starts with. */
-const readers: Readonly<Record<ParsedDefinition['what'], (data: JsonObject) => ParsedFile>> = {
+const readers: Readonly<Record<ParsedDefinition['what'], (data: JsonObject, factKeys: FactKeys) => ParsedFile>> = {
   type: readType,
   taxonomy: readTaxonomy,
   kit: readKit,
@@ -136,7 +142,7 @@ const wayToStart = `Start it with one of ${list(
   'or',
 )}`;
 
-function readFile(data: Json): ParsedFile {
+function readFile(data: Json, factKeys: FactKeys): ParsedFile {
   const mistake = (message: string, mend: string, path: Path = []): ParsedFile => ({
     mistakes: [{ path, atKey: path.length > 0, says: message, mend }],
   });
@@ -144,7 +150,7 @@ function readFile(data: Json): ParsedFile {
   if (!isObject(data)) return mistake('the file holds no keys', `${wayToStart}.`);
 
   const reader = Object.entries(readers).find(([key]) => Object.hasOwn(data, key));
-  if (reader) return reader[1](data);
+  if (reader) return reader[1](data, factKeys);
 
   const guess = Object.keys(data)
     .map((key) => ({ key, what: nearest(key, Object.keys(readers)) }))

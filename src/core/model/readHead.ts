@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import { fieldRule, isFieldWord, isName, nameRule } from '../definition/address.ts';
-import { builtInUnder } from '../definition/builtIn.ts';
+import { type FactKeys, factsByKey } from '../definition/builtIn.ts';
 import { isObject, type Json, type JsonObject, ownValue, type Path } from '../plain/json.ts';
 import { capital, quote } from '../plain/words.ts';
 import { type Mistake, parseWith } from './mistakes.ts';
@@ -47,7 +47,7 @@ export interface RawField {
 /** The fields of a type or a kit by their names, each still as it is in the file. */
 export function readRawFields(
   data: Json | undefined,
-  mistakeInName: (name: string, path: Path) => Mistake | undefined = mistakeInFieldName,
+  mistakeInName: (name: string, path: Path) => Mistake | undefined,
 ): {
   readonly fields: readonly RawField[];
   readonly mistakes: readonly Mistake[];
@@ -76,19 +76,22 @@ export function readRawFields(
   };
 }
 
-/** Whether a text can be the name of a field. */
-export const isFieldName = (name: string): boolean => mistakeInFieldName(name, []) === undefined;
+/** Whether a text can be the name of a field, where entries have what every entry has under some keys. */
+export const isFieldName = (name: string, factKeys: FactKeys): boolean =>
+  isFieldWord(name) && !factsByKey(factKeys).has(name);
 
-function mistakeInFieldName(name: string, path: Path): Mistake | undefined {
-  if (builtInUnder(name) !== undefined)
+/** Why a field cannot be called so outside objects. */
+export const mistakeInFieldName =
+  (factKeys: FactKeys) =>
+  (name: string, path: Path): Mistake | undefined => {
+    if (!factsByKey(factKeys).has(name)) return mistakeInPlainName(name, path);
     return {
       path,
       atKey: true,
       says: `\`${name}\` is reserved: every entry has it of itself`,
       mend: `Give the field another name, or say in lumbrik.yaml under which key the built-in one stands: \`builtIn: { ${name}: … }\`, or false.`,
     };
-  return mistakeInPlainName(name, path);
-}
+  };
 
 /** Inside an object no name is reserved. */
 export function mistakeInPlainName(name: string, path: Path): Mistake | undefined {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { FactKeys } from '../definition/builtIn.ts';
 import type { KindDoc } from '../definition/shared.ts';
 import { KindFile, KitFile } from '../definition/shared.ts';
 import { kinds } from '../kinds/index.ts';
@@ -8,12 +9,12 @@ import { list, quote } from '../plain/words.ts';
 import type { Mistake } from './mistakes.ts';
 import type { ParsedFile } from './parsedDefinition.ts';
 import { onlyKinds, readField } from './readField.ts';
-import { readHead, readRawFields } from './readHead.ts';
+import { mistakeInFieldName, readHead, readRawFields } from './readHead.ts';
 
 /** The content of a kit's file. */
-export function readKit(data: JsonObject): ParsedFile {
+export function readKit(data: JsonObject, factKeys: FactKeys): ParsedFile {
   const head = readHead(KitFile, data, 'kit', 'a kit');
-  const { fields, mistakes } = readRawFields(ownValue(data, 'fields'));
+  const { fields, mistakes } = readRawFields(ownValue(data, 'fields'), mistakeInFieldName(factKeys));
   const allMistakes = [...head.mistakes, ...mistakes];
   if (head.name === undefined) return { mistakes: allMistakes };
   const { $schema: _, kit: __, fields: ___, ...options } = head.options ?? { kit: '' };

@@ -1,3 +1,4 @@
+import { builtInFacts, type FactKeys, factKeysOf } from '../definition/builtIn.ts';
 import { NewEntries } from '../definition/earlierForm.ts';
 import type { FieldDoc } from '../definition/field.ts';
 import type { TypeDoc } from '../definition/type.ts';
@@ -6,12 +7,12 @@ import { compact, type Json, type JsonObject, ownValue } from '../plain/json.ts'
 import { type Mistake, parseWith } from './mistakes.ts';
 import type { ParsedFile, Parts } from './parsedDefinition.ts';
 import { readField } from './readField.ts';
-import { isFieldName, readHead, readRawFields } from './readHead.ts';
+import { isFieldName, mistakeInFieldName, readHead, readRawFields } from './readHead.ts';
 
 /** The content of a type's file, with every mistake in it but those inside fields. */
-export function readType(data: JsonObject): ParsedFile {
+export function readType(data: JsonObject, factKeys: FactKeys): ParsedFile {
   const head = readHead(TypeFile, data, 'type', 'a type');
-  const { fields, mistakes } = readRawFields(ownValue(data, 'fields'));
+  const { fields, mistakes } = readRawFields(ownValue(data, 'fields'), mistakeInFieldName(factKeys));
   const allMistakes = [...head.mistakes.flatMap((mistake) => withPresentPlace(mistake, data)), ...mistakes];
   if (head.name === undefined) return { mistakes: allMistakes };
 
@@ -41,9 +42,12 @@ function withPresentPlace(mistake: Mistake, data: JsonObject): readonly Mistake[
   ];
 }
 
+/** No key is reserved: what a step of a migration makes is checked with the whole model. */
+const noFactKeys = factKeysOf(Object.fromEntries(builtInFacts.map((fact) => [fact, false])));
+
 /** Reads what a type's file says below its name, where nothing in it comes from elsewhere. */
 export function readTypeParts(data: Json): Parts<TypeDoc> {
-  const { found: definition, mistakes } = readType({ ...Object(data), type: 'a' });
+  const { found: definition, mistakes } = readType({ ...Object(data), type: 'a' }, noFactKeys);
   if (definition?.what !== 'type') return { problem: mistakes };
 
   const inFields: Mistake[] = [];
@@ -52,7 +56,7 @@ export function readTypeParts(data: Json): Parts<TypeDoc> {
   for (const { name, data, path } of definition.fields) {
     const read = readField(data);
     inFields.push(...read.mistakes.map((mistake) => ({ ...mistake, path: [...path, ...mistake.path] })));
-    if (read.field && isFieldName(name)) fields.push([name, read.field]);
+    if (read.field && isFieldName(name, noFactKeys)) fields.push([name, read.field]);
   }
 
   const allMistakes = [...mistakes, ...inFields];

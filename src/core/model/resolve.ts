@@ -1,3 +1,4 @@
+import type { FactKeys } from '../definition/builtIn.ts';
 import type { FieldDoc } from '../definition/field.ts';
 import type { KitDoc, Origin, Shared, Uses } from '../definition/shared.ts';
 import type { TypeDoc } from '../definition/type.ts';
@@ -33,6 +34,7 @@ import type { InFile, MistakeInFile, Resolved } from './resolved.ts';
 /** Makes types and kits whole: gives every field its kind, its shared definition, and what arrives by kits and base types. */
 export class Resolver {
   readonly #mistakes: MistakeInFile[] = [];
+  readonly #factKeys: FactKeys;
   readonly #shelf: Shelf;
   readonly #definitions = new Map<string, StatingFile>();
   readonly #fields: Kept<InFile<'field'>, FieldDoc>;
@@ -42,7 +44,9 @@ export class Resolver {
   /** Types whose base does not exist or leads back to them: in the model they extend nothing. */
   readonly #baseless = new Set<string>();
 
-  constructor(definitions: readonly (ParsedDefinition & { readonly file: string })[]) {
+  /** @param factKeys the keys that no field can have. */
+  constructor(definitions: readonly (ParsedDefinition & { readonly file: string })[], factKeys: FactKeys) {
+    this.#factKeys = factKeys;
     const ofCategory = <W extends ParsedDefinition['what']>(category: W): ReadonlyMap<string, InFile<W>> =>
       new Map(
         definitions
@@ -244,7 +248,7 @@ export class Resolver {
       const inherited: Inherited | undefined = above && { definition: above.definition, from: above.from };
       const read = readField(data, this.#shelf, inherited);
       this.#report(file, path, read.mistakes);
-      if (!read.field || !isFieldName(name)) continue;
+      if (!read.field || !isFieldName(name, this.#factKeys)) continue;
 
       const place = { file, path, data };
       createdFields.set(name, {

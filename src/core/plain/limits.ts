@@ -1,7 +1,4 @@
-/**
- * What one workspace may cost, so that no file of it stops the tool. A process works on one workspace, which may raise
- * them in `lumbrik.yaml`.
- */
+/** What one workspace may cost, so that no file of it stops the tool. A workspace may raise them in `lumbrik.yaml`. */
 export interface Limits {
   /** How many steps one expression may take over one entry. */
   readonly expressionSteps: number;
@@ -14,16 +11,12 @@ export interface Limits {
 /** The limits of a workspace without settings. */
 export const usualLimits: Limits = { expressionSteps: 100_000, fileNodes: 500_000, fileMegabytes: 32 };
 
-let current: Limits = usualLimits;
+/** For a text that was read within limits before, or that Lumbrik itself wrote. */
+export const anySize = { fileNodes: Number.POSITIVE_INFINITY, fileMegabytes: Number.POSITIVE_INFINITY };
 
-/** The limits in force. */
-export const limits = (): Limits => current;
-
-/** Sets what the workspace available says of its limits; the usual ones for the rest. */
-export function setLimits(stated: { readonly [K in keyof Limits]?: Limits[K] | undefined }): void {
-  current = {
-    expressionSteps: stated.expressionSteps ?? usualLimits.expressionSteps,
-    fileNodes: stated.fileNodes ?? usualLimits.fileNodes,
-    fileMegabytes: stated.fileMegabytes ?? usualLimits.fileMegabytes,
-  };
-}
+/** The limits of a workspace that states some of them; the usual ones for the rest. */
+export const limitsOf = (stated: { readonly [K in keyof Limits]?: Limits[K] | undefined }): Limits => ({
+  expressionSteps: stated.expressionSteps ?? usualLimits.expressionSteps,
+  fileNodes: stated.fileNodes ?? usualLimits.fileNodes,
+  fileMegabytes: stated.fileMegabytes ?? usualLimits.fileMegabytes,
+});

@@ -73,7 +73,13 @@ export class Profiler {
     const within = { entry: keyOf(entry), status: statusOf(entry) };
     increase(tally.entries, within.status);
     const fields = fieldsOf(entry, tally.type);
-    const view = { id: entry.id, type: entry.type, status: within.status, fields };
+    const view = {
+      id: entry.id,
+      type: entry.type,
+      status: within.status,
+      fields,
+      expressionSteps: entry.expressionSteps,
+    };
     for (const [name, node] of tally.nodes) {
       const value = ownValue(fields, name);
       const condition = tally.conditional.get(name);

@@ -6,7 +6,7 @@ import { countedValue } from '../model/emptiness.ts';
 import type { Field, Type } from '../model/link.ts';
 import { mapSingles } from '../model/traversal.ts';
 import { isObject, type Json, type JsonObject, mapValues, ownValue } from '../plain/json.ts';
-import { limits as bounds } from '../plain/limits.ts';
+import { usualLimits } from '../plain/limits.ts';
 import { summaryOf } from './celErrors.ts';
 import type { ExpressionProblem } from './expressionProblem.ts';
 import { type ExpressionScope, everywhere, judgeOver } from './judge.ts';
@@ -40,6 +40,8 @@ export interface EntryView {
   readonly fields: JsonObject;
   /** Fields with an error: where an expression over them fails, that is no finding. */
   readonly faulty?: readonly string[] | undefined;
+  /** How many steps an expression may take; the usual number where nothing is stated. */
+  readonly expressionSteps?: number | undefined;
   /** Looks into other entries, where these are known. */
   readonly look?: Look | undefined;
 }
@@ -123,7 +125,7 @@ export function expressionsOver(
           return fromCel(
             run(
               { [variable]: toCel(entry, named), ...beside },
-              bounds().expressionSteps,
+              entry.expressionSteps ?? usualLimits.expressionSteps,
               looker(entry.look, fieldsLookedUp),
             ),
           );

@@ -10,6 +10,7 @@ import {
   renameKey,
   withoutKey,
 } from '../plain/json.ts';
+import { anySize } from '../plain/limits.ts';
 import { relocatedIn } from '../plain/relocate.ts';
 import { editJson } from './editJson.ts';
 import { editOneLine } from './editOneLine.ts';
@@ -85,7 +86,7 @@ function readsAs(text: string, intended: JsonObject, format: 'yaml' | 'json'): b
 }
 
 function dataOf(text: string, format: 'yaml' | 'json'): JsonObject {
-  const reading = format === 'json' ? readJson(text) : readYaml(text);
+  const reading = format === 'json' ? readJson(text, anySize) : readYaml(text, anySize);
   if ('isJson' in reading && !reading.isJson && text.trim() !== '') throw new CannotEdit('the text is not JSON');
   if ('problem' in reading) throw new CannotEdit(`the text cannot be read: ${reading.problem.says}`);
 

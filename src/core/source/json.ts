@@ -1,5 +1,5 @@
 import { isList, isObject, type Json } from '../plain/json.ts';
-import { limits } from '../plain/limits.ts';
+import type { Limits } from '../plain/limits.ts';
 import { JsonSource } from './jsonSource.ts';
 import { type Reading, readYaml } from './yaml.ts';
 import { deepestLevel } from './yamlDepth.ts';
@@ -11,11 +11,11 @@ export type JsonReading = Reading & { readonly isJson: boolean };
  * Reads JSON (RFC 8259). Places are worked out on request. A text that is not plain JSON, has a key twice or
  * is larger or deeper than files may be, is read as YAML, of which JSON is a part: that tells the problem, and where.
  */
-export function readJson(text: string): JsonReading {
+export function readJson(text: string, limits: Pick<Limits, 'fileNodes'>): JsonReading {
   const data = parsed(text);
-  if (data !== undefined && (isPlainlyWritten(text, data) || isWithinBounds(text, data)))
+  if (data !== undefined && (isPlainlyWritten(text, data, limits) || isWithinBounds(text, data, limits)))
     return { value: new JsonSource(text, data), isJson: true };
-  return { ...readYaml(text), isJson: data !== undefined };
+  return { ...readYaml(text, limits), isJson: data !== undefined };
 }
 
 /**
@@ -23,8 +23,8 @@ export function readJson(text: string): JsonReading {
  * behind a quotation mark ends a key, or begins a text; where no blank stands before a colon there are never fewer of them
  * than keys. So where there are as many as the value has, no key is there twice. Most texts are reported so; others are not.
  */
-function isPlainlyWritten(text: string, data: Json): boolean {
-  if (text.length >= 2 * deepestLevel || text.length > limits().fileNodes) return false;
+function isPlainlyWritten(text: string, data: Json, { fileNodes }: Pick<Limits, 'fileNodes'>): boolean {
+  if (text.length >= 2 * deepestLevel || text.length > fileNodes) return false;
 
   let colons = 0;
   for (let index = text.indexOf(':'); index >= 0; index = text.indexOf(':', index + 1)) {
@@ -37,9 +37,9 @@ function isPlainlyWritten(text: string, data: Json): boolean {
 }
 
 /** The same for any text: one look at each character. */
-function isWithinBounds(text: string, data: Json): boolean {
+function isWithinBounds(text: string, data: Json, { fileNodes }: Pick<Limits, 'fileNodes'>): boolean {
   const { keys, parts, depth } = outlineOf(text);
-  return depth <= deepestLevel && parts <= limits().fileNodes && keys === keysIn(data);
+  return depth <= deepestLevel && parts <= fileNodes && keys === keysIn(data);
 }
 
 function parsed(text: string): Json | undefined {

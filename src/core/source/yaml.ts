@@ -15,7 +15,7 @@ import {
 } from 'yaml';
 import { isDeeperThan } from '../plain/depth.ts';
 import type { Json, Path } from '../plain/json.ts';
-import { limits } from '../plain/limits.ts';
+import type { Limits } from '../plain/limits.ts';
 import type { Outcome } from '../plain/outcome.ts';
 import { groupThousands } from '../plain/words.ts';
 import { readPlainYaml } from './plainYaml.ts';
@@ -61,8 +61,7 @@ export type Reading = Outcome<Source, Unreadable>;
  * may stand only once. Custom tags, merge keys and several documents in one file are refused; the parser bounds how
  * far aliases may multiply.
  */
-export function readYaml(text: string): Reading {
-  const most = limits().fileNodes;
+export function readYaml(text: string, { fileNodes: most }: Pick<Limits, 'fileNodes'>): Reading {
   if (hasMoreThan(most, text))
     return refuse(
       `it holds more than ${groupThousands(most)} keys, values and items`,

@@ -105,14 +105,15 @@ export class CollectionStore extends ManyInFile<CollectionFile> implements Entry
   protected override understand(_file: string, read: WholeRead): Outcome<CollectionFile, Problem> {
     const text = decode(read.bytes);
     if ('problem' in text) return text;
-    const elements = readCollection(text.value, this.#settings.way);
+    const elements = readCollection(text.value, this.#settings);
     if ('problem' in elements) return elements;
     return { value: { ...read, text: text.value, elements: elements.value } };
   }
 
   #readElement({ text, elements }: CollectionFile, { start, end, key }: Element): Outcome<EntryLine, Problem> {
-    const { keys, type } = this.#settings;
-    return readEntryLine(text.slice(start, end), keys, { type, id: elements.isMap ? key : undefined, mayBreak: true });
+    const { keys, type, limits } = this.#settings;
+    const id = elements.isMap ? key : undefined;
+    return readEntryLine(text.slice(start, end), keys, { type, id, limits, mayBreak: true });
   }
 
   #itemOf(file: string, content: CollectionFile, element: Element, lines: LineCount): Item {
@@ -147,11 +148,11 @@ interface Changes {
   readonly added: Added[];
 }
 
-function readCollection(text: string, way: readonly string[]): Outcome<Elements, Problem> {
+function readCollection(text: string, { way, limits }: CollectionSettings): Outcome<Elements, Problem> {
   try {
     JSON.parse(text.replace(/^\uFEFF/u, ''));
   } catch {
-    const reading = readJson(text.replace(/^\uFEFF/u, ''));
+    const reading = readJson(text.replace(/^\uFEFF/u, ''), limits);
     const problem = 'problem' in reading ? reading.problem : undefined;
 
     return {

@@ -1,8 +1,9 @@
 import path from 'node:path';
-import { builtInKeys } from '../../core/definition/builtIn.ts';
+import { usualFactKeys } from '../../core/definition/builtIn.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
-import { isObject, type JsonObject, ownValue, type Path } from '../../core/plain/json.ts';
+import { isObject, type Json, type JsonObject, ownValue, type Path } from '../../core/plain/json.ts';
+import type { Limits } from '../../core/plain/limits.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
 import { editText } from '../../core/source/edit.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
@@ -32,6 +33,7 @@ export interface Lies {
   readonly folder: string;
   readonly type: string | undefined;
   readonly keys: KeyNames;
+  readonly limits: Limits;
 }
 
 /** Reads the text of an entry's file. */
@@ -55,7 +57,7 @@ function readMarkdown(lies: Lies, text: string): Outcome<EntryFile, Problem> {
     };
 
   const { opening, yaml, closing, body: below } = parts ?? { opening: '', yaml: '', closing: '', body: text };
-  const read = readValues(yaml, lies.keys);
+  const read = readValues(yaml, lies);
   if ('problem' in read) return { problem: { ...read.problem, line: read.problem.line + (parts ? 1 : 0) } };
 
   const { values, source } = read.value;
@@ -109,7 +111,7 @@ function readData(lies: Lies, text: string): Outcome<EntryFile, Problem> {
   if (plain.trim() === '')
     return { problem: { says: 'is empty', mend: 'Write the entry, or delete the file.', line: 1, column: 1 } };
 
-  const read = readValues(plain, lies.keys, format === 'json' ? readJson : readYaml);
+  const read = readValues(plain, lies, format === 'json' ? readJson : readYaml);
   if ('problem' in read) return read;
 
   const { values, source, isJson } = read.value;
@@ -156,10 +158,10 @@ function offsetOfError(text: string): number {
 
 function readValues(
   text: string,
-  keys: KeyNames,
-  reader: (text: string) => Reading | JsonReading = readYaml,
+  { keys, limits }: Lies,
+  reader: (text: string, limits: Limits) => Reading | JsonReading = readYaml,
 ): Outcome<{ readonly values: JsonObject; readonly source?: Source; readonly isJson?: boolean }, Problem> {
-  const reading = reader(text);
+  const reading = reader(text, limits);
   if ('problem' in reading) {
     const { says: message, mend, line, column } = reading.problem;
     return { problem: { says: `cannot be read: ${message}`, mend, line, column } };
@@ -182,33 +184,37 @@ function readValues(
  * `content/lighthouse/skerry-point.md` is the entry skerry-point of the type lighthouse, unless it, or the settings of the
  * folder, says otherwise.
  */
-function entryOf({ file, folder: above, type: usual }: Lies, values: JsonObject, prose: string | undefined): Entry {
+function entryOf(
+  { file, folder: above, type: usual, keys: { stated } }: Lies,
+  values: JsonObject,
+  prose: string | undefined,
+): Entry {
   const [folder = '', ...rest] = file.slice(above.length + 1).split('/');
-  const keys = builtInKeys();
-  const stated = {
-    type: keys.type === undefined ? undefined : ownValue(values, keys.type),
-    id: keys.id === undefined ? undefined : ownValue(values, keys.id),
-  };
+  const { factKeys = usualFactKeys } = stated;
+  const valueUnder = (key: string | undefined): Json | undefined =>
+    key === undefined ? undefined : ownValue(values, key);
+  const [type, id] = [valueUnder(factKeys.type), valueUnder(factKeys.id)];
   const base = idOfFileName(path.posix.basename(file, path.posix.extname(file)));
   const typeOfFolder = usual ?? (rest.length > 0 ? folder : '');
 
   return {
-    type: typeof stated.type === 'string' ? stated.type : typeOfFolder,
-    id: typeof stated.id === 'string' || typeof stated.id === 'number' ? String(stated.id) : base,
+    type: typeof type === 'string' ? type : typeOfFolder,
+    id: typeof id === 'string' || typeof id === 'number' ? String(id) : base,
     values,
+    ...stated,
     ...(prose === undefined ? {} : { prose }),
   };
 }
 
 function rewrite(
   { file, folder, type: usual, keys }: Lies,
-  { values }: Entry,
+  { values, factKeys = usualFactKeys }: Entry,
   operations: readonly Operation[],
   write: (edits: readonly Edit[], prose: { readonly is: string | undefined } | undefined) => string,
 ): { readonly file: string; readonly text: string } | undefined {
   const edits: Edit[] = [];
   let prose: { readonly is: string | undefined } | undefined;
-  const { type: typeKey } = builtInKeys();
+  const { type: typeKey } = factKeys;
   let place = file;
 
   for (const operation of operations) {

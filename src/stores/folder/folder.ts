@@ -4,6 +4,7 @@ import { type EntryAddress, keyOf } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { hashOf } from '../../core/plain/columns.ts';
 import { compact, type Path } from '../../core/plain/json.ts';
+import type { Limits } from '../../core/plain/limits.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
 import { writeYaml } from '../../core/source/write.ts';
 import { type Span, textStart } from '../../core/source/yaml.ts';
@@ -38,6 +39,7 @@ export interface FolderSettings {
   /** The type of entries that do not say their own; else the name of the folder that they lie in below it. */
   readonly type: string | undefined;
   readonly keys: KeyNames;
+  readonly limits: Limits;
   /** The files that it reads, in order; asked for each time, since they come and go. */
   readonly files: () => readonly string[];
 }
@@ -162,7 +164,7 @@ export class FolderStore implements EntryStore<FolderPart> {
   #readFile(file: string): Read | Item {
     const { name } = this.#settings;
     const place: Place = { store: name, file };
-    const fileBytes = readBytes(path.join(this.#root, file));
+    const fileBytes = readBytes(path.join(this.#root, file), this.#settings.limits);
     if ('problem' in fileBytes) return { place, version: 'unread', problem: fileBytes.problem };
 
     const bytes = fileBytes.value;

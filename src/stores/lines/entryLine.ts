@@ -1,6 +1,7 @@
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { isObject, ownValue, type Path } from '../../core/plain/json.ts';
+import type { Limits } from '../../core/plain/limits.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
 import { editText } from '../../core/source/edit.ts';
 import { isOneLine } from '../../core/source/editOneLine.ts';
@@ -72,6 +73,7 @@ interface LineContext {
   readonly type: string | undefined;
   /** The identifier of an entry that does not say its own. */
   readonly id?: string | undefined;
+  readonly limits: Limits;
   /** Whether it may be on several lines. */
   readonly mayBreak?: boolean;
 }
@@ -80,7 +82,7 @@ interface LineContext {
 export function readEntryLine(line: string, keys: KeyNames, around: LineContext): Outcome<EntryLine, Problem> {
   const mark = line.startsWith('\uFEFF') ? '\uFEFF' : '';
   const text = line.slice(mark.length);
-  const reading = readJson(text);
+  const reading = readJson(text, around.limits);
   if ('problem' in reading) {
     const { says: message, mend, line, column } = reading.problem;
     return { problem: { says: `cannot be read: ${message}`, mend, line, column } };
@@ -114,7 +116,12 @@ export function readEntryLine(line: string, keys: KeyNames, around: LineContext)
   const typeKey = keys.typeKey(around.type);
   const type = typeKey === undefined ? undefined : ownValue(source.data, typeKey);
   const values = keys.usual(source.data);
-  const entry: Entry = { type: typeof type === 'string' ? type : (around.type ?? ''), id: String(id), values };
+  const entry: Entry = {
+    type: typeof type === 'string' ? type : (around.type ?? ''),
+    id: String(id),
+    values,
+    ...keys.stated,
+  };
 
   const written = { text, mark, keys, usual: around.type, mayBreak: around.mayBreak === true };
 

@@ -2,7 +2,7 @@ import path from 'node:path';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { type EntryAddress, keyOf } from '../../core/entry/entry.ts';
 import type { Path } from '../../core/plain/json.ts';
-import { limits } from '../../core/plain/limits.ts';
+import type { Limits } from '../../core/plain/limits.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
 import type { Span } from '../../core/source/yaml.ts';
 import { refusingEdits } from '../../workspace/edited.ts';
@@ -50,6 +50,7 @@ export class LinesStore implements EntryStore<LinesPart> {
   readonly can = { restoreBytes: true };
   readonly #root: string;
   readonly #settings: LinesSettings;
+  readonly #longest: number;
   readonly #cursors = new Map<string, Cursor>();
   /** Questions about an entry mostly follow its reading. */
   #last: ReadLine | undefined;
@@ -57,6 +58,7 @@ export class LinesStore implements EntryStore<LinesPart> {
   constructor(root: string, settings: LinesSettings) {
     this.#root = root;
     this.#settings = settings;
+    this.#longest = longestLine(settings.limits);
   }
 
   async parts(atMost: number): Promise<readonly LinesPart[]> {
@@ -90,7 +92,7 @@ export class LinesStore implements EntryStore<LinesPart> {
 
   *#readNow(file: string, range: LineRange): Iterable<Item> {
     try {
-      for (const line of linesNow(path.join(this.#root, file), range, longest()))
+      for (const line of linesNow(path.join(this.#root, file), range, this.#longest))
         if (!line.isBlank()) yield itemOf(this.#readLine(file, line));
     } catch (error) {
       yield this.#unreadable(file, unreadableBecause(error));
@@ -99,7 +101,7 @@ export class LinesStore implements EntryStore<LinesPart> {
 
   async *#readCompressed(file: string): AsyncIterable<Item> {
     try {
-      for await (const line of linesIn(() => bytesOf(path.join(this.#root, file), true), longest()))
+      for await (const line of linesIn(() => bytesOf(path.join(this.#root, file), true), this.#longest))
         if (!line.isBlank()) yield itemOf(this.#readLine(file, line));
     } catch (error) {
       yield this.#unreadable(file, unreadableBecause(error));
@@ -176,20 +178,20 @@ export class LinesStore implements EntryStore<LinesPart> {
   }
 
   #readText(text: ReturnType<Line['text']>): Outcome<EntryLine, Problem> {
-    if (text === undefined) return { problem: tooLong() };
-    const { keys, type } = this.#settings;
+    if (text === undefined) return { problem: tooLong(this.#settings.limits) };
     if ('problem' in text) return text;
-    return readEntryLine(text.value, keys, { type });
+    const { keys, type, limits } = this.#settings;
+    return readEntryLine(text.value, keys, { type, limits });
   }
 
   async #lineAt({ file, offset = 0, line: number = 1 }: Place): Promise<ReadLine | undefined> {
     if (this.#last?.place.file === file && this.#last.place.offset === offset) return this.#last;
     if (!isCompressed(file)) {
-      const line = lineFrom(path.join(this.#root, file), { offset, number }, longest());
+      const line = lineFrom(path.join(this.#root, file), { offset, number }, this.#longest);
       return line && this.#readLine(file, line);
     }
 
-    const cursor = this.#cursors.get(file) ?? new Cursor(path.join(this.#root, file));
+    const cursor = this.#cursors.get(file) ?? new Cursor(path.join(this.#root, file), this.#longest);
     this.#cursors.set(file, cursor);
     const line = await cursor.lineAt(offset);
     return line && this.#readLine(file, line);
@@ -203,7 +205,8 @@ export class LinesStore implements EntryStore<LinesPart> {
   }
 }
 
-const longest = (): number => limits().fileMegabytes * 1024 * 1024;
+/** The longest line that is read, in bytes. */
+const longestLine = ({ fileMegabytes }: Limits): number => fileMegabytes * 1024 * 1024;
 
 function itemOf({ place, line, read }: ReadLine): Item {
   if ('value' in read) return new StoredLine(place, read.value.entry, line);
@@ -238,8 +241,8 @@ function spanIn(line: ReadLine | undefined, path: Path): Span {
 /** Parts smaller than this, in bytes, are read sooner than another thread is there. */
 const worthAPart = 1 << 19;
 
-const tooLong = (): Problem => ({
-  says: `is longer than the ${limits().fileMegabytes} megabytes that are read of one entry`,
+const tooLong = ({ fileMegabytes }: Limits): Problem => ({
+  says: `is longer than the ${fileMegabytes} megabytes that are read of one entry`,
   mend: 'Split it, or raise `limits: { fileMegabytes: … }` in lumbrik.yaml.',
   line: 1,
   column: 1,
@@ -248,17 +251,20 @@ const tooLong = (): Problem => ({
 /** Finds lines of a compressed file by where they start. One that comes further down is reached by going on, so that a file is read once. */
 class Cursor {
   readonly #full: string;
+  readonly #longest: number;
   #lines: AsyncIterator<Line> | undefined;
   #at = 0;
 
-  constructor(full: string) {
+  /** @param longest the longest line that is read, in bytes. */
+  constructor(full: string, longest: number) {
     this.#full = full;
+    this.#longest = longest;
   }
 
   async lineAt(offset: number): Promise<Line | undefined> {
     if (!this.#lines || offset < this.#at) {
       await this.#lines?.return?.();
-      this.#lines = linesIn(() => bytesOf(this.#full, true), longest())[Symbol.asyncIterator]();
+      this.#lines = linesIn(() => bytesOf(this.#full, true), this.#longest)[Symbol.asyncIterator]();
       this.#at = 0;
     }
 

@@ -1,4 +1,4 @@
-import { builtInKeys } from '../../core/definition/builtIn.ts';
+import { usualFactKeys } from '../../core/definition/builtIn.ts';
 import type { Entry } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { type CellKinds, cellKind, cellValue } from '../../core/model/cells.ts';
@@ -135,7 +135,7 @@ export class TableStore extends ManyInFile<Table> implements EntryStore<FilePart
   #withType(entry: Entry | undefined, before: Entry): Entry | undefined {
     if (!entry || entry.type === before.type) return entry;
     this.#settings.keys.typeKeyToWrite(this.#settings.type);
-    const { type: key = 'type' } = builtInKeys();
+    const { type: key = 'type' } = entry.factKeys ?? usualFactKeys;
     return { ...entry, values: withKey(entry.values, key, entry.type) };
   }
 
@@ -197,7 +197,7 @@ export class TableStore extends ManyInFile<Table> implements EntryStore<FilePart
     const typeCell = typeKey === undefined ? '' : textIn(typeKey);
     const type = typeCell === '' ? (usual ?? '') : typeCell;
 
-    return { place, version, entry: { type, id, values: this.#valuesOf(table, row, type) } };
+    return { place, version, entry: { type, id, values: this.#valuesOf(table, row, type), ...keys.stated } };
   }
 
   #separatorIn({ delimiter }: Table): string {

@@ -219,7 +219,7 @@ function changedEntries(name: string, { root }: Workspace, store: EntryStore): C
   const wholeFiles = new Set<string>();
   const wasNamed = new Set<string>();
   for (const file of content) {
-    const bytes = readBytes(path.join(root, file), mostMegabytes);
+    const bytes = readBytes(path.join(root, file), { fileMegabytes: mostMegabytes });
     const [oldVersions, newVersions] = [before.get(file), 'problem' in bytes ? undefined : bytes.value].map(
       (bytes) => bytes && versionsIn(store, file, bytes),
     );

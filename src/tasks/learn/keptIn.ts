@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { constants, gunzipSync } from 'node:zlib';
 import { isList, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
+import type { Limits } from '../../core/plain/limits.ts';
 import type { Outcome } from '../../core/plain/outcome.ts';
 import { list } from '../../core/plain/words.ts';
 import { endings } from '../../stores/folder/entryFile.ts';
@@ -36,18 +37,24 @@ export interface EntrySource {
   readonly sample: readonly JsonObject[];
 }
 
+/** How files are read. */
+interface KeptAs {
+  readonly encoding: Encoding | undefined;
+  readonly limits: Limits;
+}
+
 /** How a file keeps entries: each to itself, many, or none. */
 export function keptIn(
   root: string,
   file: string,
-  encoding: Encoding | undefined,
+  { encoding, limits }: KeptAs,
 ): Outcome<readonly EntrySource[] | 'entry', string> {
   const isDeep = file.split('/').length > 2;
   if (/\.(?:ndjson|jsonl)(?:\.gz)?$/u.test(file)) return linesIn(root, file);
-  if (/\.(?:csv|tsv)$/u.test(file)) return tableIn(path.join(root, file), encoding);
+  if (/\.(?:csv|tsv)$/u.test(file)) return tableIn(path.join(root, file), { encoding, limits });
 
   if (file.endsWith('.json')) {
-    const text = readText(path.join(root, file));
+    const text = readText(path.join(root, file), limits);
     if ('problem' in text) return { problem: `it ${saysOf(text.problem)}` };
     const data = parsed(text.value);
     if (data === undefined) return { problem: 'it is no JSON' };
@@ -127,8 +134,8 @@ const saysOf = ({ says: message, isTooLarge }: NotRead): string => {
   return `${message}: let it be larger (--file-megabytes), or make lines of JSON of it (.ndjson), of any size`;
 };
 
-function tableIn(file: string, statedEncoding: Encoding | undefined): Outcome<readonly EntrySource[], string> {
-  const bytes = readBytes(file);
+function tableIn(file: string, { encoding: statedEncoding, limits }: KeptAs): Outcome<readonly EntrySource[], string> {
+  const bytes = readBytes(file, limits);
   if ('problem' in bytes) return { problem: `it ${saysOf(bytes.problem)}` };
 
   const plain = textIn(bytes.value, undefined);

@@ -3,6 +3,7 @@ import { idRule, isId, isName, nameFrom } from '../../core/definition/address.ts
 import { contentFolder, filesNamed, type StoreOptions } from '../../core/definition/workspace.ts';
 import { listSeparator } from '../../core/plain/cells.ts';
 import { compact, type JsonObject } from '../../core/plain/json.ts';
+import type { Limits } from '../../core/plain/limits.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { listSome, quote } from '../../core/plain/words.ts';
 import type { Encoding } from '../../stores/table/encoding.ts';
@@ -46,7 +47,11 @@ export interface StatedKeys {
  * Finds out how entries are kept in the content folder of what will be a workspace.
  * @param named the files and folders that are intended, below the root; all of them where none is named.
  */
-export function sourcesIn(root: string, named: readonly string[], saidKeys: StatedKeys): Sources {
+export function sourcesIn(
+  root: string,
+  named: readonly string[],
+  { limits, ...saidKeys }: StatedKeys & { readonly limits: Limits },
+): Sources {
   const stores: StoreOptions[] = [];
   const leftOut: LeftOutFile[] = [];
   const types = new TypesSeen(saidKeys.tolerated);
@@ -62,7 +67,7 @@ export function sourcesIn(root: string, named: readonly string[], saidKeys: Stat
     );
 
   for (const file of files) {
-    const outcome = keptIn(root, file, saidKeys.encoding);
+    const outcome = keptIn(root, file, { encoding: saidKeys.encoding, limits });
     if ('problem' in outcome) leftOut.push({ file, because: outcome.problem });
     else if (outcome.value === 'entry') {
       const [, folder = ''] = file.split('/');

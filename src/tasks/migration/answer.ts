@@ -10,6 +10,7 @@ import { fieldAddressed } from '../../core/model/nestedFields.ts';
 import { meaningOf } from '../../core/model/writtenTexts.ts';
 import { at, compact, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
 import { JsonValue } from '../../core/plain/jsonValue.ts';
+import { usualLimits } from '../../core/plain/limits.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
 import { changeFiles } from '../../journal/change.ts';
 import { editedText } from '../../workspace/edited.ts';
@@ -163,7 +164,7 @@ function resultOf(
   { file, migration, source }: MigrationFile,
   { answered, readAs, replanned, settled }: Answered,
 ): AnswerResult {
-  const comments = commentsIn({ text: readTextOrRefuse(path.join(root, file), file), source, migration });
+  const comments = commentsIn({ text: readTextOrRefuse(path.join(root, file), file, usualLimits), source, migration });
   return compact({
     lumbrik: resultVersion,
     command: 'migration answer',
@@ -224,7 +225,7 @@ async function answeredText(
   step: MigrationStep,
   answer: Answer,
 ): Promise<string> {
-  const before = readTextOrRefuse(path.join(workspace.root, file.file), file.file);
+  const before = readTextOrRefuse(path.join(workspace.root, file.file), file.file, usualLimits);
   const text = editedText(file.file, before, editsFor(step, answer, file));
   return checkedText(workspace, file, text);
 }

@@ -7,6 +7,7 @@ import { draftSteps, headText, migrationText, nameOf } from '../../core/migratio
 import { readMigration } from '../../core/migration/read.ts';
 import { redraftedSteps } from '../../core/migration/redraft.ts';
 import type { Model } from '../../core/model/link.ts';
+import { anySize, usualLimits } from '../../core/plain/limits.ts';
 import { slugify } from '../../core/plain/slugify.ts';
 import { readYaml } from '../../core/source/yaml.ts';
 import { changeFiles, type WantedChange } from '../../journal/change.ts';
@@ -206,7 +207,10 @@ export async function draftedAnew(
   };
   const file = old?.file ?? migrationFileName(number, slug);
   const steps = old
-    ? redraftedSteps({ ...old, text: readTextOrRefuse(path.join(workspace.root, old.file), old.file) }, drafted)
+    ? redraftedSteps(
+        { ...old, text: readTextOrRefuse(path.join(workspace.root, old.file), old.file, usualLimits) },
+        drafted,
+      )
     : undefined;
   const fresh = steps === undefined ? migrationText(heading, drafted) : headText(heading, 0, steps === '') + steps;
   const text = steps === undefined ? fresh : headText(heading, questionsIn(fresh).count, steps === '') + steps;
@@ -219,7 +223,7 @@ export async function draftedAnew(
 
 /** The questions that are open in the text of a migration. */
 function questionsIn(text: string): { readonly count: number; readonly has: (step: string) => boolean } {
-  const reading = readYaml(text);
+  const reading = readYaml(text, anySize);
   const read = 'value' in reading ? readMigration(reading.value.data) : undefined;
   const asking = read && 'value' in read ? read.value.steps.filter(({ open }) => open !== undefined) : [];
   const names = new Set(asking.map(({ kind, address }) => `${kind.verb} ${address}`));

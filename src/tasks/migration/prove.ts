@@ -1,6 +1,7 @@
 import type { ModelDoc } from '../../core/definition/model.ts';
 import { firstDivergence, type Plan, planMigration } from '../../core/migration/plan.ts';
 import { readMigration } from '../../core/migration/read.ts';
+import { anySize } from '../../core/plain/limits.ts';
 import { hashModel } from '../../core/revision/canonical.ts';
 import { readYaml } from '../../core/source/yaml.ts';
 import { prepareConversion } from '../../passes/prepareConversion.ts';
@@ -68,7 +69,7 @@ function provedPlan(file: MigrationFile, from: NamedModel, to: NamedModel, layou
 
 /** The same for a text that was just drafted: a draft that does not prove itself is a fault and is never written. */
 export function proveSteps(text: string, file: string, from: NamedModel, to: NamedModel): void {
-  const reading = readYaml(text);
+  const reading = readYaml(text, anySize);
   const read = 'value' in reading ? readMigration(reading.value.data) : reading;
   if (!('value' in read) || !('value' in reading))
     throw new Error(`the drafted migration cannot be read back:\n${text}`);

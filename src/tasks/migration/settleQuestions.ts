@@ -1,6 +1,7 @@
 import path from 'node:path';
 import type { MigrationStep } from '../../core/migration/read.ts';
 import { isObject, ownValue } from '../../core/plain/json.ts';
+import { usualLimits } from '../../core/plain/limits.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
 import { changeFiles } from '../../journal/change.ts';
 import { editedText } from '../../workspace/edited.ts';
@@ -34,7 +35,7 @@ export async function settleQuestions(call: Call, typed: string): Promise<readon
   if (settled.length === 0) return [];
   return writing(call, async (workspace) => {
     const file = findMigration(workspace.root, typed);
-    const before = readTextOrRefuse(path.join(workspace.root, file.file), file.file);
+    const before = readTextOrRefuse(path.join(workspace.root, file.file), file.file, usualLimits);
     // What is suggested is for entries that need it: none does.
     const edits = settled.map(
       ({ number, suggest }): Edit => ({

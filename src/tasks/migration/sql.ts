@@ -13,7 +13,7 @@ import { openStore } from '../../stores/open.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { OutFiles } from '../../workspace/outFiles.ts';
 import type { Call } from '../call.ts';
-import { storeKeysOf } from '../exportModel.ts';
+import { factKeysIn } from '../exportModel.ts';
 import { Loss, Losses } from '../losses.ts';
 import { findMigration, type MigrationFile } from '../migrationFiles.ts';
 import { reading } from '../openForCall.ts';
@@ -112,7 +112,7 @@ function headText({ name }: Workspace, { file, migration }: MigrationFile, { fro
 function tablesIn(workspace: Workspace, definition: ModelDoc): Tables {
   const { contentTerms, readingOrder } = workspace.model;
   const model = link(definition, contentTerms, readingOrder);
-  return tablesOf({ model, types: [...model.types.values()], storeKeys: storeKeysOf(workspace) });
+  return tablesOf({ model, types: [...model.types.values()], factKeys: factKeysIn(workspace) });
 }
 
 /** What the steps of a migration call otherwise: types and fields, by the last part of their addresses. */

@@ -2,6 +2,7 @@ import fs from 'node:fs';
 import path from 'node:path';
 import { keyOf } from '../../core/entry/entry.ts';
 import { addedTakenBack, editsKept } from '../../core/migration/editsKept.ts';
+import { anySize } from '../../core/plain/limits.ts';
 import { count, quote } from '../../core/plain/words.ts';
 import { commentsIn } from '../../core/source/comments.ts';
 import { finishRun, refuseDamaged, stateOf } from '../../journal/carryOut.ts';
@@ -174,7 +175,7 @@ function editedOutcome(change: FileChange, { root, run, store, back, look }: Way
 
 /** A file as it is now. @throws {Trouble} where something else is instead of it, or it may not be read. */
 function bytesNow(root: string, file: string): Buffer {
-  const read = readBytes(path.join(root, file), Number.POSITIVE_INFINITY);
+  const read = readBytes(path.join(root, file), anySize);
   if ('value' in read) return read.value;
   throw refuse('file-in-the-way', `${file} ${read.problem.says}, so the run cannot be undone there`, {
     mend: `${read.problem.mend} Nothing was changed.`,
@@ -191,7 +192,7 @@ function newComments(file: string, oldBytes: Buffer, newBytes: Buffer): readonly
 
 /** An entry that came since, as the older model has it; where something of it would be lost, it stays as it is. */
 function addedOutcome(file: string, { root, store, back, look }: Way): readonly FileOutcome[] {
-  const read = readBytes(path.join(root, file), Number.POSITIVE_INFINITY);
+  const read = readBytes(path.join(root, file), anySize);
   // A link, for example: it is left as it is, and told as what came since.
   if ('problem' in read) return [];
 

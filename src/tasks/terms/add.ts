@@ -1,6 +1,7 @@
 import fs from 'node:fs';
 import path from 'node:path';
 import { compact, isObject, type Json, type JsonObject } from '../../core/plain/json.ts';
+import { anySize, usualLimits } from '../../core/plain/limits.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { slugify } from '../../core/plain/slugify.ts';
 import type { Edit } from '../../core/source/editOperation.ts';
@@ -73,7 +74,7 @@ export function readWanted(from: string, languages: readonly string[]): readonly
       },
     );
 
-  const text = readTextOrRefuse(path.resolve(from), from).replace(/^\uFEFF/u, '');
+  const text = readTextOrRefuse(path.resolve(from), from, usualLimits).replace(/^\uFEFF/u, '');
   const read = readerFor(ending)(text, languages);
   if ('value' in read) return read.value;
 
@@ -116,8 +117,8 @@ interface Fresh {
   readonly words: ReadonlyMap<string, string>;
 }
 
-function write({ root }: Workspace, { taxonomy, file, terms: fresh, from, words }: Fresh): void {
-  const text = readTextIfThere(path.join(root, file), file);
+function write({ root, limits }: Workspace, { taxonomy, file, terms: fresh, from, words }: Fresh): void {
+  const text = readTextIfThere(path.join(root, file), file, limits);
   const before = text === undefined || text.trim() === '' ? writeYaml({ taxonomy: taxonomy.name }) : text;
   const places = placesOf(before);
   const under = new Map<string | undefined, WantedTerm[]>();
@@ -167,7 +168,7 @@ function write({ root }: Workspace, { taxonomy, file, terms: fresh, from, words 
 }
 
 function editsAt(place: readonly (string | number)[], items: readonly Json[], text: string): readonly Edit[] {
-  const reading = readYaml(text);
+  const reading = readYaml(text, anySize);
   const data = 'value' in reading ? reading.value.data : null;
   const parent = place.reduce<Json | undefined>(
     (holder, part) =>
@@ -181,7 +182,7 @@ function editsAt(place: readonly (string | number)[], items: readonly Json[], te
 
 /** Where each term is in the data of a file. */
 function placesOf(text: string): ReadonlyMap<string, readonly (string | number)[]> {
-  const reading = readYaml(text);
+  const reading = readYaml(text, anySize);
   const places = new Map<string, readonly (string | number)[]>();
 
   const walk = (terms: Json | undefined, path: readonly (string | number)[]): void => {

@@ -3,7 +3,7 @@ import path from 'node:path';
 import type { BuiltInKeys } from '../../core/definition/builtIn.ts';
 import type { ModelDoc } from '../../core/definition/model.ts';
 import type { AdviceSettings, FindingSettings, StoreOptions } from '../../core/definition/workspace.ts';
-import type { setLimits } from '../../core/plain/limits.ts';
+import { anySize, type Limits } from '../../core/plain/limits.ts';
 import { once } from '../../core/plain/once.ts';
 import type { ContentTerms } from '../../core/taxonomy/linkTaxonomy.ts';
 import { readBytes, statOf } from '../files.ts';
@@ -24,7 +24,7 @@ interface RememberedSettings {
   readonly name: string;
   readonly languages: readonly string[];
   readonly modelHash: string;
-  readonly limits: Parameters<typeof setLimits>[0];
+  readonly limits: Limits;
   readonly builtIn: BuiltInKeys;
   readonly content: readonly StoreOptions[];
   readonly findings: FindingSettings;
@@ -41,7 +41,7 @@ export function fingerprintOf(root: string, files: readonly string[]): string | 
   const hash = createHash('sha256');
 
   for (const file of files) {
-    const bytes = readBytes(path.join(root, file));
+    const bytes = readBytes(path.join(root, file), anySize);
     if ('problem' in bytes) return undefined;
     hash.update(`\0${file}\0${bytes.value.length}\0`).update(bytes.value);
   }

@@ -75,8 +75,8 @@ function whyInexact(value: Json | undefined): string {
 
 const line = (cells: readonly string[]): string => `${cells.map((cell) => written(cell, ',', false)).join(',')}\n`;
 
-function columnsOf(type: Type, { storeKeys, model, reading }: Exported): readonly Column[] {
-  const facts = keysOfFacts(storeKeys).filter(([, key]) => !type.fields.has(key));
+function columnsOf(type: Type, { factKeys, model, reading }: Exported): readonly Column[] {
+  const facts = keysOfFacts(factKeys).filter(([, key]) => !type.fields.has(key));
   const [id] = facts.find(([fact]) => fact === 'id')?.slice(1) ?? ['id'];
   const otherFacts = facts.filter(([fact]) => fact !== 'id' && fact !== 'type');
   const languages = reading?.order ? [] : model.definition.languages;

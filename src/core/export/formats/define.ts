@@ -7,8 +7,8 @@ export interface Exported {
   readonly model: Model;
   /** The types that are requested; all of them where none is. */
   readonly types: readonly Type[];
-  /** What each store calls what every entry has, where it calls it otherwise. */
-  readonly storeKeys: readonly BuiltInNames[];
+  /** What the workspace, and each store that calls it otherwise, calls what every entry has. */
+  readonly factKeys: readonly BuiltInNames[];
   /** The call that writes the same again. */
   readonly call: string;
   /** How entries are read; as they are where nothing is stated. */

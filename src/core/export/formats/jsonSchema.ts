@@ -6,7 +6,7 @@ export const jsonSchema: ExportFormat = {
   name: 'json-schema',
   about: 'JSON Schema (draft 2020-12): the entries of all types in one document',
   file: 'content.schema.json',
-  text: ({ workspace, model, types, storeKeys, call }) => {
+  text: ({ workspace, model, types, factKeys, call }) => {
     const bundle: JsonObject = {
       $schema: 'https://json-schema.org/draft/2020-12/schema',
       title: workspace,
@@ -15,8 +15,7 @@ export const jsonSchema: ExportFormat = {
       // A schema with an $id to itself is one document inside of another: its references stay its own.
       $defs: Object.fromEntries(
         types.map((type) => {
-          const stores = storeKeys.map((keys) => ({ keys }));
-          const { $schema: _, ...schema } = entrySchema(type, model, { stores });
+          const { $schema: _, ...schema } = entrySchema(type, model, { factKeys });
           return [type.name, { $id: `type:${type.name}`, ...schema }];
         }),
       ),

@@ -13,8 +13,8 @@ export const openapi: ExportFormat = {
   text: (exported) => `${JSON.stringify(documentOf(exported), undefined, 2)}\n`,
 };
 
-function documentOf({ workspace, model, types, storeKeys, call }: Exported): JsonObject {
-  const [id] = keysOfFacts(storeKeys).flatMap(([fact, key]) => (fact === 'id' ? [key] : []));
+function documentOf({ workspace, model, types, factKeys, call }: Exported): JsonObject {
+  const [id] = keysOfFacts(factKeys).flatMap(([fact, key]) => (fact === 'id' ? [key] : []));
   return {
     openapi: '3.1.0',
     info: {
@@ -41,7 +41,7 @@ function documentOf({ workspace, model, types, storeKeys, call }: Exported): Jso
         ]),
       ),
       schemas: {
-        ...Object.fromEntries(types.map((type) => [type.name, typeSchema(type, { model, storeKeys, id })])),
+        ...Object.fromEntries(types.map((type) => [type.name, typeSchema(type, { model, factKeys, id })])),
         // The names of types begin with small letters.
         None: { description: 'No value: nothing, an empty text, list or group.', ...noneOf(types, model) },
         Problem: problemSchema,
@@ -123,13 +123,9 @@ const problemSchema: JsonObject = {
 /** The schema of a type inside of a document: what all of them share is there once. */
 function typeSchema(
   type: Type,
-  { model, storeKeys, id }: Pick<Exported, 'model' | 'storeKeys'> & { readonly id: string | undefined },
+  { model, factKeys, id }: Pick<Exported, 'model' | 'factKeys'> & { readonly id: string | undefined },
 ): JsonObject {
-  const {
-    $schema: _,
-    $defs: __,
-    ...schema
-  } = entrySchema(type, model, { stores: storeKeys.map((keys) => ({ keys })) });
+  const { $schema: _, $defs: __, ...schema } = entrySchema(type, model, { factKeys });
   const example = exampleOf(type, id);
   return sharing({ ...schema, ...(example ? { examples: [example] } : {}) }) as JsonObject;
 }

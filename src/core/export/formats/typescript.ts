@@ -12,13 +12,13 @@ export const typescript: ExportFormat = {
   name: 'typescript',
   about: 'TypeScript: each type as its entries are stored, and as they are once published',
   file: 'content.ts',
-  text: ({ workspace, model, types, storeKeys, call }) => {
+  text: ({ workspace, model, types, factKeys, call }) => {
     const names = new Names(model);
     return [
       fileHead(workspace, call),
       helpers(names),
-      facts(names, storeKeys),
-      ...types.map((type) => typeText(type, model, names, storeKeys)),
+      facts(names, factKeys),
+      ...types.map((type) => typeText(type, model, names, factKeys)),
       together(types, names),
     ].join('');
   },
@@ -61,7 +61,7 @@ export type ${names.ours('Id')}<T extends string> = string & { readonly [entryOf
 `;
 
 /** What every entry has of itself. */
-function facts(names: Names, storeKeys: readonly BuiltInNames[]): string {
+function facts(names: Names, factKeys: readonly BuiltInNames[]): string {
   const shapes: Readonly<Record<BuiltIn, string>> = {
     id: 'string | number',
     type: 'string',
@@ -71,26 +71,26 @@ function facts(names: Names, storeKeys: readonly BuiltInNames[]): string {
     publicFrom: 'string',
     publicUntil: 'string',
   };
-  const lines = keysOfFacts(storeKeys).map(([fact, key]) => `  readonly ${keyText(key)}?: ${shapes[fact]} | null;\n`);
+  const lines = keysOfFacts(factKeys).map(([fact, key]) => `  readonly ${keyText(key)}?: ${shapes[fact]} | null;\n`);
 
   return `/** What every entry has of itself. */\nexport interface ${names.ours('EntryFacts')} {\n${lines.join('')}}\n`;
 }
 
-function typeText(type: Type, model: Model, names: Names, storeKeys: readonly BuiltInNames[]): string {
+function typeText(type: Type, model: Model, names: Names, factKeys: readonly BuiltInNames[]): string {
   const writer = new Writer(model, names);
   const fields = [...type.fields.values()];
   const name = names.of(type);
   const about = wordsIn(type.definition.about, model.readingOrder);
   const later = fields.filter(({ common: { required, when } }) => required === 'published' && when === undefined);
-  const factKeys = keysOfFacts(storeKeys);
+  const facts = keysOfFacts(factKeys);
   // A field of the type has the place of what every entry has.
-  const hidden = factKeys.flatMap(([, key]) => (type.fields.has(key) ? [key] : []));
+  const hidden = facts.flatMap(([, key]) => (type.fields.has(key) ? [key] : []));
   const base =
     hidden.length === 0
       ? names.ours('EntryFacts')
       : `Omit<${names.ours('EntryFacts')}, ${hidden.map(literal).join(' | ')}>`;
   const published = [
-    ...factKeys.flatMap(([fact, key]) =>
+    ...facts.flatMap(([fact, key]) =>
       fact === 'status' && !hidden.includes(key) ? [`  readonly ${keyText(key)}?: 'published' | null;\n`] : [],
     ),
     ...later.map((field) => `  readonly ${keyText(field.name)}: ${writer.value(field, 'needed', 2)};\n`),

@@ -13,12 +13,12 @@ export const zod: ExportFormat = {
   name: 'zod',
   about: 'Zod: schemas (of its version 4) that say of an entry alone what a check says',
   file: 'content.zod.ts',
-  text: ({ workspace, model, types, storeKeys, call }) =>
+  text: ({ workspace, model, types, factKeys, call }) =>
     [
       fileHead(workspace, call),
       helpers,
-      factsText(storeKeys),
-      ...types.map((type) => typeText(type, model, storeKeys)),
+      factsText(factKeys),
+      ...types.map((type) => typeText(type, model, factKeys)),
       // Names of types begin with a capital here, and names of ours do not: they never meet.
       `\n/** The schemas by the names of the types. */\nexport const schemas = {\n${types.map((type) => `  ${keyText(type.name)}: ${capital(type.name)},\n`).join('')}};\n`,
     ].join(''),
@@ -73,13 +73,13 @@ const oncePublished = (statusKeys: readonly string[], fields: Readonly<Record<st
   };
 `;
 
-function typeText(type: Type, model: Model, storeKeys: readonly BuiltInNames[]): string {
+function typeText(type: Type, model: Model, factKeys: readonly BuiltInNames[]): string {
   const writer = new Writer(model);
   const fields = [...type.fields.values()];
   const name = capital(type.name);
   const about = wordsIn(type.definition.about, model.readingOrder);
   // A field of the type has the place of what every entry has: such an entry always counts as published.
-  const statusKeys = keysOfFacts(storeKeys).flatMap(([fact, key]) =>
+  const statusKeys = keysOfFacts(factKeys).flatMap(([fact, key]) =>
     fact === 'status' && !type.fields.has(key) ? [literal(key)] : [],
   );
   const later = fields.filter(
@@ -99,8 +99,8 @@ function typeText(type: Type, model: Model, storeKeys: readonly BuiltInNames[]):
 }
 
 /** What every entry has of itself. */
-function factsText(storeKeys: readonly BuiltInNames[]): string {
-  const lines = keysOfFacts(storeKeys).map(([fact, key]) => `  ${keyText(key)}: ${factText(fact)}.optional(),\n`);
+function factsText(factKeys: readonly BuiltInNames[]): string {
+  const lines = keysOfFacts(factKeys).map(([fact, key]) => `  ${keyText(key)}: ${factText(fact)}.optional(),\n`);
   return `\n/** What every entry has of itself. */\nconst facts = {\n  $schema: z.string().optional(),\n${lines.join('')}};\n`;
 }
 

@@ -20,8 +20,8 @@ import { TermTables } from './termTables.ts';
 interface Tabled {
   readonly model: Model;
   readonly types: readonly Type[];
-  /** What each store calls what every entry has, where it calls it otherwise. */
-  readonly storeKeys: readonly BuiltInNames[];
+  /** What the workspace, and each store that calls it otherwise, calls what every entry has. */
+  readonly factKeys: readonly BuiltInNames[];
 }
 
 /** A model as tables, and what puts its entries into them. */
@@ -115,7 +115,7 @@ class TableWriter {
   #type(type: Type, statusType: string): void {
     const draft = this.#types.get(type.name) as Draft;
     this.#tables.push(draft);
-    const facts = keysOfFacts(this.#tabled.storeKeys).filter(([, key]) => !type.fields.has(key));
+    const facts = keysOfFacts(this.#tabled.factKeys).filter(([, key]) => !type.fields.has(key));
     const factColumns = new Map<BuiltIn, string>();
     for (const [fact] of facts) {
       if (fact === 'id' || fact === 'type' || factColumns.has(fact)) continue;
