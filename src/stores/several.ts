@@ -39,22 +39,24 @@ export function several(stores: ReadonlyMap<string, EntryStore>, shared: Readonl
     },
     wholeFile: (file, bytes) => firstOf(entryStores, (store) => store.wholeFile(file, bytes)),
     linesOf: (file, bytes) => firstOf(entryStores, (store) => store.linesOf(file, bytes)),
-    begin: (sink) => {
-      const files = new SharedFiles(sink, shared);
-      const begun = new Map([...stores].map(([name, store]) => [name, store.begin(files)]));
-      const [first] = begun.values();
-      const transactionOf = (place: Place | undefined): Transaction | undefined => {
-        if (!place) return first;
-        return begun.get(place.store);
-      };
+    begin: (sink) => beginAll(stores, new SharedFiles(sink, shared)),
+  };
+}
 
-      return {
-        change: async (change) => transactionOf(change.stored?.place)?.change(change),
-        prepare: async () => {
-          for (const transaction of begun.values()) await transaction.prepare();
-          files.done();
-        },
-      };
+/** Begins to change the entries of all stores. */
+function beginAll(stores: ReadonlyMap<string, EntryStore>, files: SharedFiles): Transaction {
+  const begun = new Map([...stores].map(([name, store]) => [name, store.begin(files)]));
+  const [first] = begun.values();
+  const transactionOf = (place: Place | undefined): Transaction | undefined => {
+    if (!place) return first;
+    return begun.get(place.store);
+  };
+
+  return {
+    change: async (change) => transactionOf(change.stored?.place)?.change(change),
+    prepare: async () => {
+      for (const transaction of begun.values()) await transaction.prepare();
+      files.done();
     },
   };
 }

@@ -19,6 +19,7 @@ import { styleNamed, styleNames, styleReads } from '../core/writing/index.ts';
 
 const Option = z.strictObject({ name: z.string(), takes: z.string(), about: z.string(), needed: z.boolean() });
 
+/** A word of the model language with its options, as `explain` gives it. */
 export const Topic = z.strictObject({
   /** `workspace`, `kit`, `own kind`, `kind`, `type`, `field`, `taxonomy`, `term`, `advice`, `finding` or `step`. */
   what: z.string(),
@@ -63,20 +64,7 @@ function workspaceTopics(): readonly Topic[] {
       options: optionsOf(limitOptions),
       whole: { limits: { expressionSteps: 1000000, fileNodes: 2000000 } },
     },
-    {
-      what: 'workspace',
-      name: 'content (of a workspace)',
-      about:
-        'The stores of entries: `content` in lumbrik.yaml lists folders, files of lines, JSON files and tables, all inside the folder content. Each has one of `folder`, `lines`, `json` and `csv`. The default is one folder: content.',
-      options: optionsOf(storeOptions),
-      whole: {
-        content: [
-          { folder: 'content' },
-          { lines: 'content/sightings.ndjson.gz', type: 'sighting' },
-          { csv: 'content/tides.csv', type: 'tide', keys: { id: 'no' } },
-        ],
-      },
-    },
+    contentTopic(),
     {
       what: 'workspace',
       name: 'findings (of a workspace)',
@@ -102,6 +90,21 @@ function workspaceTopics(): readonly Topic[] {
     },
   ];
 }
+
+const contentTopic = (): Topic => ({
+  what: 'workspace',
+  name: 'content (of a workspace)',
+  about:
+    'The stores of entries: `content` in lumbrik.yaml lists folders, files of lines, JSON files and tables, all inside the folder content. Each has one of `folder`, `lines`, `json` and `csv`. The default is one folder: content.',
+  options: optionsOf(storeOptions),
+  whole: {
+    content: [
+      { folder: 'content' },
+      { lines: 'content/sightings.ndjson.gz', type: 'sighting' },
+      { csv: 'content/tides.csv', type: 'tide', keys: { id: 'no' } },
+    ],
+  },
+});
 
 function typeTopics(): readonly Topic[] {
   return [

@@ -6,6 +6,7 @@ import { EntryReader } from '../core/export/entries/reader.ts';
 import { valuesOf } from '../core/export/entries/values.ts';
 import type { Exported, Reading } from '../core/export/formats/define.ts';
 import { readingOrder } from '../core/model/languages.ts';
+import type { Model } from '../core/model/link.ts';
 import { compact, type JsonObject } from '../core/plain/json.ts';
 import { didYouMean } from '../core/plain/nearest.ts';
 import { list } from '../core/plain/words.ts';
@@ -77,11 +78,7 @@ export async function exportEntries(
   const workspace = await reading(call);
   const model = readIn(workspace, request.language);
   const types = typesNamed(request.types, model);
-  const entryReading: Reading = {
-    order: request.language === undefined ? undefined : readingOrder(model.definition, request.language),
-    publicAt: request.isPublic ? timestamp() : undefined,
-    depth: request.depth,
-  };
+  const entryReading = readingAsked(request, model);
   const isReading = entryReading.order !== undefined || entryReading.publicAt !== undefined || entryReading.depth > 0;
   refuseReading(format, isReading);
   const exported: Exported = compact({
@@ -94,10 +91,7 @@ export async function exportEntries(
     guard: request.isGuarded ? true : undefined,
   });
   const isFolder = format.isFolder(exported);
-  if (isFolder && request.out === undefined && !request.isOnlyLosses)
-    throw new Trouble('unusable-call', `${format.name} is a folder of files here, and nobody said where it is to be`, {
-      mend: `Say --out <folder>${format.name === 'csv' ? ', or name one type' : ''}.`,
-    });
+  if (isFolder) refuseWithoutFolder(format, request);
 
   const store = openStore(workspace);
   const find = await finder(store, call, entryReading);
@@ -129,6 +123,21 @@ export async function exportEntries(
     ...outgoing.told(),
     ...(request.out === undefined || request.isOnlyLosses ? {} : { out: request.out }),
   };
+}
+
+/** How entries are read, as a call asks for it. */
+const readingAsked = ({ language, isPublic, depth }: ExportEntriesCall, model: Model): Reading => ({
+  order: language === undefined ? undefined : readingOrder(model.definition, language),
+  publicAt: isPublic ? timestamp() : undefined,
+  depth,
+});
+
+/** @throws {Trouble} where a folder is to be written and nobody named one. */
+function refuseWithoutFolder({ name }: EntryFormat, { out: folder, isOnlyLosses }: ExportEntriesCall): void {
+  if (folder !== undefined || isOnlyLosses) return;
+  throw new Trouble('unusable-call', `${name} is a folder of files here, and nobody said where it is to be`, {
+    mend: `Say --out <folder>${name === 'csv' ? ', or name one type' : ''}.`,
+  });
 }
 
 function filesFor(root: string, { out: outFile, isOnlyLosses }: ExportEntriesCall, isFolder: boolean) {

@@ -10,6 +10,7 @@ import { list } from '../core/plain/words.ts';
 import type { ContentTerms } from '../core/taxonomy/linkTaxonomy.ts';
 
 const place = 'content/';
+/** How the names of files end that hold the terms of an open taxonomy. */
 export const termsEnding = '.terms.yaml';
 
 /** Whether a file below the workspace holds the terms of an open taxonomy: `content/topic.terms.yaml`. */

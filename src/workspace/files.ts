@@ -179,6 +179,7 @@ function readFolder(folder: string): readonly fs.Dirent[] {
   }
 }
 
+/** The SHA-256 of some bytes, or of a text in UTF-8, in hexadecimal. */
 export const hashBytes = (bytes: Buffer | string): string => hash('sha256', bytes, 'hex');
 
 interface Writing {

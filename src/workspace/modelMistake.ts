@@ -23,6 +23,7 @@ export function withoutRepeats(mistakes: readonly ModelMistake[]): ModelMistake[
 /** A file of the model with its lines, which mistakes show. */
 export type TextFile = ModelFile & { readonly lines: readonly string[] };
 
+/** A mistake in the model document at the place in a file that says it; none where no file does. */
 export function originOf(
   mistake: Mistake,
   read: ReadModel,
@@ -33,6 +34,7 @@ export function originOf(
   return placed(files.get(origin.file), origin.path, mistake);
 }
 
+/** A mistake at a path of a file, with its line, its column and the text there. */
 export function placed(
   file: TextFile | undefined,
   path: Path,

@@ -8,6 +8,7 @@ import { readingOrder } from '../core/model/languages.ts';
 import { link, type Model } from '../core/model/link.ts';
 import type { Mistake } from '../core/model/mistakes.ts';
 import { type ReadModel, readModel } from '../core/model/read.ts';
+import type { MistakeInFile } from '../core/model/resolved.ts';
 import { compact, type Path } from '../core/plain/json.ts';
 import { type Limits, limitsOf } from '../core/plain/limits.ts';
 import { once } from '../core/plain/once.ts';
@@ -163,17 +164,13 @@ function readWorkspace(
   const model = link(read.model, terms);
   let hash: string | undefined;
   const byFile = new Map([...files, ...termsFiles.files].map((file) => [file.file, file]));
-  // What a file was to define that cannot be read is missed everywhere: that, and what else does not go together, is stated once
-  // all of them can be read.
-  const isWhole = unreadable.length === 0 && read.isWhole;
-  const inFiles = isWhole ? [...read.mistakes, ...inTerms] : read.mistakes.filter(({ isUndefined }) => !isUndefined);
+  const inModel =
+    unreadable.length === 0 && read.isWhole ? mistakesInWhole(read, model, inTerms) : mistakesInParts(read);
   const mistakes = withoutRepeats([
     ...unreadable,
     ...termsFiles.mistakes,
-    ...inFiles.flatMap((mistake) => placed(byFile.get(mistake.file), mistake.path, mistake)),
-    ...(isWhole ? [...verify(model)] : [])
-      .filter((mistake) => !follows(mistake, read))
-      .flatMap((mistake) => originOf(mistake, read, byFile)),
+    ...inModel.inFiles.flatMap((mistake) => placed(byFile.get(mistake.file), mistake.path, mistake)),
+    ...inModel.across.flatMap((mistake) => originOf(mistake, read, byFile)),
   ]).sort((a, b) => a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column);
 
   return {
@@ -202,6 +199,24 @@ function readWorkspace(
     written: () => ({ placesOf: read.origins, dataOf: (file) => byFile.get(file)?.source.data ?? null }),
   };
 }
+
+/** Mistakes in single files of a model, and those in what its files say together. */
+interface ModelMistakes {
+  readonly inFiles: readonly MistakeInFile[];
+  readonly across: readonly Mistake[];
+}
+
+/** The mistakes of a model whose files can all be read. */
+const mistakesInWhole = (read: ReadModel, model: Model, inTerms: readonly MistakeInFile[]): ModelMistakes => ({
+  inFiles: [...read.mistakes, ...inTerms],
+  across: [...verify(model)].filter((mistake) => !follows(mistake, read)),
+});
+
+/** The mistakes of the other ones: what a file was to define that cannot be read would be missed everywhere. */
+const mistakesInParts = ({ mistakes }: ReadModel): ModelMistakes => ({
+  inFiles: mistakes.filter(({ isUndefined }) => !isUndefined),
+  across: [],
+});
 
 /** Whether a mistake only says that a field is missing which is there, and has its own mistake. */
 const follows = ({ misses }: Mistake, { mistakes }: ReadModel): boolean =>

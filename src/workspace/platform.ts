@@ -10,6 +10,7 @@ import { pathToFileURL } from 'node:url';
  * nothing else.
  */
 
+/** Whether the program runs on Windows. */
 export const isWindows = (): boolean => process.platform === 'win32';
 
 /** What Windows says of a file that an editor or a scanner holds open for a moment. */

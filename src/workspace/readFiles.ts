@@ -10,6 +10,7 @@ export const workspaceFile = 'lumbrik.yaml';
 /** Texts that are read instead of files, or beside them: what a model, or lumbrik.yaml, would be after a change. Without a text, the file is gone. */
 export type Instead = ReadonlyMap<string, string | undefined>;
 
+/** The names of files, with those that texts stand in for. */
 export const withInstead = (
   files: readonly string[],
   instead: Instead,
@@ -25,6 +26,7 @@ interface ReadingFiles {
   readonly instead?: Instead;
 }
 
+/** Reads files of the model as YAML. Those that cannot be read are mistakes. */
 export function readFiles(
   root: string,
   names: readonly string[],
@@ -37,6 +39,7 @@ export function readFiles(
   };
 }
 
+/** Reads one file as YAML. @param instead the text that is read in its place. */
 export function readSource(
   root: string,
   file: string,

@@ -14,6 +14,7 @@ import type { TextFile } from './modelMistake.ts';
 import { type Instead, readSource, workspaceFile } from './readFiles.ts';
 import { Trouble } from './trouble.ts';
 
+/** What lumbrik.yaml says, with the defaults for the rest. */
 export interface Settings extends Languages {
   readonly workspace: string;
   readonly limits: NonNullable<z.output<typeof WorkspaceFile>['limits']>;
@@ -35,6 +36,7 @@ export function readContentSettings(root: string): readonly StoreOptions[] {
   }
 }
 
+/** Reads lumbrik.yaml. @throws {Trouble} where it cannot be used. */
 export function readSettings(root: string, instead: Instead = new Map()): Settings {
   const read = readSource(root, workspaceFile, usualLimits, instead.get(workspaceFile));
   if ('mistake' in read)

@@ -3,12 +3,11 @@ import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
 import { textAt } from '../plain/columns.ts';
-import { compact, type JsonObject, type Path } from '../plain/json.ts';
+import type { JsonObject, Path } from '../plain/json.ts';
 import { nearest } from '../plain/nearest.ts';
 import type { EntryView } from '../rules/expression.ts';
 import { lookInto } from '../rules/lookUp.ts';
 import { type Judge, judgements } from './crossField.ts';
-import type { Unmet } from './eligibility.ts';
 import { type Chunk, FactChunks, type FollowedLinks, type WithLinks } from './factChunks.ts';
 import type { Circumstances, Joined } from './joinedFindings.ts';
 import { addressIn, isPlain } from './knownEntries.ts';
@@ -18,7 +17,7 @@ import type { PackedFacts, PackedUnique } from './packedFacts.ts';
 import { PairCount } from './pairCount.ts';
 import { type Bound, boundsOf, brokenBounds, fieldsCounted } from './referenceBounds.ts';
 import { type CountIn, wrongCounts } from './storedCounts.ts';
-import { hiddenFrom } from './visibility.ts';
+import { wrongTarget } from './wrongTarget.ts';
 
 /** Among more entries than these no similar one is suggested: all their identifiers would have to be sorted. */
 const mostAmong = 1_000_000;
@@ -222,44 +221,17 @@ export class CrossEntryCheck<Place> {
       const finding =
         target === undefined
           ? this.#dangling(addressIn(facts, entry), { type: types[toType] ?? '', id: textAt(id, index) }, path)
-          : this.#wrongTarget(base + entry, target, fields[field[index] ?? 0] ?? '', path);
+          : wrongTarget(this.#chunks.known(base + entry), this.#chunks.known(target), {
+              path,
+              eligible: (from) => this.#eligibleFor(from, fields[field[index] ?? 0] ?? ''),
+              currentTime: this.#circumstances.currentTime,
+            });
       if (finding) findings.push(finding);
     }
   }
 
   #dangling(from: EntryAddress, to: EntryAddress, path: Path): Finding {
     return foundIn(from, 'dangling-reference', { to: keyOf(to), near: this.#nearest(to) }, { path });
-  }
-
-  /** Problems of a reference to an existing entry, by the numbers of both. */
-  #wrongTarget(from: number, to: number, field: string, path: Path): Finding | undefined {
-    const target = this.#chunks.known(to);
-    if (isPlain(target)) return undefined;
-
-    const reader = this.#chunks.known(from);
-    const ineligible = target.rare?.ineligible ?? [];
-    const [entry, key] = [reader.address(), keyOf(target.address())];
-    const unmet = this.#unmet(ineligible, entry, field);
-    if (unmet) {
-      const severity = reader.status === 'published' ? 'error' : 'warning';
-      const { condition, part } = unmet;
-      return foundIn(entry, 'not-eligible', compact({ to: key, condition, part }), {
-        path,
-        severity,
-        limit: condition,
-      });
-    }
-    if (reader.status !== 'published') return undefined;
-
-    const { status } = target;
-    const warning = { path, severity: 'warning' } as const;
-    if (status !== 'published') return foundIn(entry, 'target-not-published', { to: key, status }, warning);
-
-    const { currentTime } = this.#circumstances;
-    const hidden =
-      currentTime === undefined ? undefined : hiddenFrom(reader.rare?.window, target.rare?.window, currentTime);
-
-    return hidden && foundIn(entry, `target-not-published:${hidden.why}`, { to: key, date: hidden.date }, warning);
   }
 
   #storedCounts(): readonly CountIn[] {
@@ -272,13 +244,11 @@ export class CrossEntryCheck<Place> {
     );
   }
 
-  /** Of the conditions that a target does not meet, the one that the field of an entry puts on it. */
-  #unmet(unmet: readonly Unmet[], from: EntryAddress, address: string): Unmet | undefined {
-    if (unmet.length === 0) return undefined;
+  /** The condition that a field of an entry puts on its targets. */
+  #eligibleFor(from: EntryAddress, address: string): string | undefined {
     const type = this.#model.types.get(from.type);
     const field = type && fieldNamed(type, address.slice(address.indexOf('.') + 1));
-    const eligible = field?.kind.pointsAt(field.options).eligible;
-    return unmet.find(({ condition }) => condition === eligible);
+    return field?.kind.pointsAt(field.options).eligible;
   }
 
   /** Problems of entries by their lookups in others. */

@@ -14,6 +14,7 @@ export type PreviewOptions = z.output<typeof previewShape>;
 /** A preview as it is written: its address alone, or its options. */
 export type Preview = string | PreviewOptions;
 
+/** A preview as it is written; options that are an address alone are read as that address. */
 export const Preview: z.ZodType<Preview> = z.union([Sentence, previewShape.transform(asWritten)]);
 
 /** The options of a preview, whichever way it is written. */

@@ -1,5 +1,5 @@
 import { isName, slugPattern } from '../definition/address.ts';
-import { type FactKeys, factsByKey, statedKeys, statuses } from '../definition/builtIn.ts';
+import { type BuiltIn, type FactKeys, factsByKey, statedKeys, statuses } from '../definition/builtIn.ts';
 import type { Entry } from '../entry/entry.ts';
 import { isOfWords, isYesOrNo } from '../kinds/traits.ts';
 import { compact } from '../plain/json.ts';
@@ -30,11 +30,9 @@ export function learnModel(
 ): LearntModel {
   const refused: Refused[] = [];
   const languages = new Map<string, number>();
-  const taxonomies = new Map<string, { readonly terms: Set<string>; readonly fields: string[] }>();
+  const taxonomies = new Map<string, Classified>();
   const noFacts = facts.filter((fact) => !isFact(fact, factKeys[fact], [...seenTypes.values()]));
-  const keptKeys = new Set(
-    [...factsByKey(factKeys)].flatMap(([key, fact]) => (noFacts.some((other) => other === fact) ? [] : [key])),
-  );
+  const keptKeys = keysKept(factKeys, noFacts);
   const names = new DefinitionNames();
   const fit = [...seenTypes].filter(([name]) => names.take(name));
   const fitTypes = new Set(fit.map(([name]) => name));
@@ -76,6 +74,16 @@ export function learnModel(
     refused,
   };
 }
+
+/** The terms of a taxonomy, and the fields that are classified by it. */
+interface Classified {
+  readonly terms: Set<string>;
+  readonly fields: string[];
+}
+
+/** The keys that hold what every entry has, but for facts that are fields here. */
+const keysKept = (factKeys: FactKeys, noFacts: readonly BuiltIn[]): ReadonlySet<string> =>
+  new Set([...factsByKey(factKeys)].flatMap(([key, fact]) => (noFacts.includes(fact) ? [] : [key])));
 
 /** The languages of a workspace: those that values are kept by, the most frequent first, or the one of the texts. */
 function spokenLanguages(

@@ -10,7 +10,8 @@ import { missingKey } from '../rules/celErrors.ts';
 import { type Expression, ExpressionFailed, ExpressionTooCostly, expressionsOver } from '../rules/expression.ts';
 import { celTypeOf } from '../rules/judge.ts';
 import { sayStyle, styleNames } from '../writing/index.ts';
-import type { EntryDraft, Holder } from './entryDraft.ts';
+import type { EntryDraft } from './entryDraft.ts';
+import type { Holder } from './holder.ts';
 import { type StepContext, StepRefused } from './step.ts';
 
 /** Where a value comes from: the same for every entry, or computed from each by a CEL expression. */

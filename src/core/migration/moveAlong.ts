@@ -6,7 +6,7 @@ import { asInAnother } from '../model/move.ts';
 import { readField } from '../model/readField.ts';
 import { pointedAt } from '../model/traversal.ts';
 import { equal, type Json, withKey, withoutKey } from '../plain/json.ts';
-import { Holder } from './entryDraft.ts';
+import { Holder } from './holder.ts';
 import { type StepContext, StepRefused, type TakingAll } from './step.ts';
 import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from './stepFields.ts';
 

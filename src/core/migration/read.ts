@@ -152,35 +152,32 @@ function noNo({ number, kind, written }: StepQuestion): Omit<Mistake, 'path'> {
   };
 }
 
+/** That something which is no group of keys stands where a step should. */
+const noStep = (path: Path): Mistake => ({
+  path,
+  says: 'a step is no group of keys',
+  mend: `Start it with a verb and an address: \`- rename: lighthouse.height\`. The verbs are ${list([...steps.keys()])}.`,
+});
+
+/** That a step starts with no verb. */
+function unknownVerb(data: JsonObject, path: Path): Mistake {
+  const verbs = [...steps.keys()];
+  const [first = ''] = Object.keys(data);
+  return {
+    path: [...path, first],
+    atKey: true,
+    says: `there is no step \`${first}\``,
+    mend: didYouMean(first, verbs) ?? `The steps are ${list(verbs)}.`,
+  };
+}
+
 /** Reads one step. @param path where it stands: its number is the last of it, from 0. */
 export function readStep(data: Json, path: Path): Outcome<MigrationStep, readonly Mistake[]> {
-  const verbs = [...steps.keys()];
-  if (!isObject(data))
-    return {
-      problem: [
-        {
-          path,
-          says: 'a step is no group of keys',
-          mend: `Start it with a verb and an address: \`- rename: lighthouse.height\`. The verbs are ${list(verbs)}.`,
-        },
-      ],
-    };
+  if (!isObject(data)) return { problem: [noStep(path)] };
 
   const verb = Object.keys(data).find((key) => steps.has(key));
   const kind = verb === undefined ? undefined : steps.get(verb);
-  if (verb === undefined || !kind) {
-    const [first = ''] = Object.keys(data);
-    return {
-      problem: [
-        {
-          path: [...path, first],
-          atKey: true,
-          says: `there is no step \`${first}\``,
-          mend: didYouMean(first, verbs) ?? `The steps are ${list(verbs)}.`,
-        },
-      ],
-    };
-  }
+  if (verb === undefined || !kind) return { problem: [unknownVerb(data, path)] };
 
   const schema = z.strictObject({ ...kind.shape, ...questionShape });
   const parsed = parseWith<Readonly<Record<string, unknown>>>(schema, data, `a step \`${verb}\``);

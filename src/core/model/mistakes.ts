@@ -62,19 +62,9 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
   const key = nameOf(path, name);
   switch (issue.code) {
     case 'unrecognized_keys':
-      return issue.keys.map((unknown) => {
-        const knownKeys = [...new Set(keysAt(schemaAt(schema, path)))];
-        // One of several forms may have it, and this is another one.
-        const otherKeys = knownKeys.filter((key) => key !== unknown);
-        const mend = knownKeys.length > otherKeys.length ? '' : didYouMean(unknown, knownKeys);
-
-        return {
-          path: [...path, unknown],
-          atKey: true,
-          says: `there is no option \`${unknown}\` ${last === undefined ? `for ${name}` : `in ${key}`}`,
-          mend: mend || `Remove it; the options are ${listSome(otherKeys, mostNamed)}.`,
-        };
-      });
+      return issue.keys.map((unknown) =>
+        unknownOption(unknown, keysAt(schemaAt(schema, path)), path, last === undefined ? `for ${name}` : `in ${key}`),
+      );
     case 'invalid_union': {
       const branches = issue.errors.filter(
         (errors) => errors.length > 0 && errors.every((error) => error.path.length > 0 || !isAboutShape(error)),
@@ -97,22 +87,39 @@ function inWords(issue: Issue, read: ReadWith, prefix: Path): readonly Mistake[]
         },
       ];
     case 'too_small':
-    case 'too_big': {
-      const bound = issue.code === 'too_small' ? `at least ${issue.minimum}` : `at most ${issue.maximum}`;
-      const number = Number(issue.code === 'too_small' ? issue.minimum : issue.maximum);
-      const items = countedAs(issue.origin, number);
-
-      return [
-        {
-          path,
-          says: `${key} needs ${[bound, items].filter(Boolean).join(' ')}`,
-          mend: 'Correct the value, or remove the key.',
-        },
-      ];
-    }
+    case 'too_big':
+      return [outOfBounds(issue, path, key)];
     default:
       return [wrongValue(schema, path, key, data)];
   }
+}
+
+/** An option that does not exist. @param place what it is written in. */
+function unknownOption(unknown: string, keys: readonly string[], path: Path, place: string): Mistake {
+  const knownKeys = [...new Set(keys)];
+  // One of several forms may have it, and this is another one.
+  const otherKeys = knownKeys.filter((key) => key !== unknown);
+  const mend = knownKeys.length > otherKeys.length ? '' : didYouMean(unknown, knownKeys);
+
+  return {
+    path: [...path, unknown],
+    atKey: true,
+    says: `there is no option \`${unknown}\` ${place}`,
+    mend: mend || `Remove it; the options are ${listSome(otherKeys, mostNamed)}.`,
+  };
+}
+
+/** A value, or a number of items, beyond a bound. */
+function outOfBounds(issue: Extract<Issue, { code: 'too_small' | 'too_big' }>, path: Path, key: string): Mistake {
+  const isTooSmall = issue.code === 'too_small';
+  const bound = isTooSmall ? `at least ${issue.minimum}` : `at most ${issue.maximum}`;
+  const items = countedAs(issue.origin, Number(isTooSmall ? issue.minimum : issue.maximum));
+
+  return {
+    path,
+    says: `${key} needs ${[bound, items].filter(Boolean).join(' ')}`,
+    mend: 'Correct the value, or remove the key.',
+  };
 }
 
 /** So many options are named; nobody reads on to the end of more. */

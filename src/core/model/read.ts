@@ -51,34 +51,7 @@ export function readModel(
   files: readonly ModelFile[],
   { languages, languageOptions, factKeys }: ReadWithin,
 ): ReadModel {
-  const mistakes: MistakeInFile[] = [];
-  const definitions = new Map<string, ParsedDefinition & { readonly file: string }>();
-  const folded = new Map<string, string>();
-  let isWhole = true;
-
-  for (const { file, source } of files) {
-    const read = readFile(source.data, factKeys);
-    mistakes.push(...read.mistakes.map((mistake) => ({ ...mistake, file })));
-    if (!read.found) {
-      isWhole = false;
-      continue;
-    }
-
-    const { what: category, name } = read.found;
-    const unfit = unfitName(name, definitions.get(folded.get(name.toLowerCase()) ?? name));
-    folded.set(name.toLowerCase(), name);
-    if (unfit) mistakes.push({ file, path: [category], ...unfit });
-    const other = definitions.get(name);
-    if (other)
-      mistakes.push({
-        file,
-        path: [category],
-        says: `the name \`${name}\` is taken: ${other.file} defines it too`,
-        mend: 'Give one of the two another name, or remove it.',
-      });
-    else definitions.set(name, { ...read.found, file });
-  }
-
+  const { definitions, mistakes, isWhole } = definitionsIn(files, factKeys);
   const list = [...definitions.values()];
   const resolved = new Resolver(list, factKeys).result();
   const taxonomies = list.filter((definition) => definition.what === 'taxonomy');
@@ -107,6 +80,44 @@ export function readModel(
       return [place];
     },
   };
+}
+
+/** The definitions in files by their names, each with its file; the first one where two have one name. */
+function definitionsIn(
+  files: readonly ModelFile[],
+  factKeys: FactKeys,
+): Pick<ReadModel, 'mistakes' | 'isWhole'> & {
+  readonly definitions: ReadonlyMap<string, ParsedDefinition & { readonly file: string }>;
+} {
+  const mistakes: MistakeInFile[] = [];
+  const definitions = new Map<string, ParsedDefinition & { readonly file: string }>();
+  const folded = new Map<string, string>();
+  let isWhole = true;
+
+  for (const { file, source } of files) {
+    const read = readFile(source.data, factKeys);
+    mistakes.push(...read.mistakes.map((mistake) => ({ ...mistake, file })));
+    if (!read.found) {
+      isWhole = false;
+      continue;
+    }
+
+    const { what: category, name } = read.found;
+    const unfit = unfitName(name, definitions.get(folded.get(name.toLowerCase()) ?? name));
+    folded.set(name.toLowerCase(), name);
+    if (unfit) mistakes.push({ file, path: [category], ...unfit });
+    const other = definitions.get(name);
+    if (other)
+      mistakes.push({
+        file,
+        path: [category],
+        says: `the name \`${name}\` is taken: ${other.file} defines it too`,
+        mend: 'Give one of the two another name, or remove it.',
+      });
+    else definitions.set(name, { ...read.found, file });
+  }
+
+  return { definitions, mistakes, isWhole };
 }
 
 /**

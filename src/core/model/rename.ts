@@ -37,16 +37,7 @@ export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
     case 'field':
       return {
         ...model,
-        types: mapValues(types, (type, name) =>
-          name === rename.type
-            ? {
-                ...type,
-                fields: withSiblings(type.fields, rename.from, (fields) =>
-                  renameKey(fields, keyOfField(rename.from), rename.to),
-                ),
-              }
-            : type,
-        ),
+        types: mapValues(types, (type, name) => (name === rename.type ? withFieldKey(type, rename) : type)),
       };
     case 'taxonomy':
       return {
@@ -60,19 +51,24 @@ export function renameInModel(before: ModelDoc, rename: Rename): ModelDoc {
       return {
         ...model,
         types,
-        taxonomies: mapValues(model.taxonomies, (taxonomy, name) =>
-          name === rename.taxonomy
-            ? renameTerm(taxonomy, rename.from, rename.to)
-            : withBorrows(taxonomy, (lender, term) => [
-                lender,
-                lender === rename.taxonomy && term === rename.from ? rename.to : term,
-              ]),
-        ),
+        taxonomies: mapValues(model.taxonomies, (taxonomy, name) => {
+          if (name === rename.taxonomy) return renameTerm(taxonomy, rename.from, rename.to);
+          return withBorrows(taxonomy, (lender, term) => [
+            lender,
+            lender === rename.taxonomy && term === rename.from ? rename.to : term,
+          ]);
+        }),
       };
     case 'choice':
       return { ...model, types };
   }
 }
+
+/** A type whose field has another key. */
+const withFieldKey = (type: TypeDoc, { from, to }: FieldRename): TypeDoc => ({
+  ...type,
+  fields: withSiblings(type.fields, from, (fields) => renameKey(fields, keyOfField(from), to)),
+});
 
 /**
  * A model after several things got other names, none of which has the old name of another. Fields that are beside

@@ -2,18 +2,16 @@ import type { FactKeys } from '../definition/builtIn.ts';
 import type { FieldDoc } from '../definition/field.ts';
 import type { KitDoc, Origin, Shared, Uses } from '../definition/shared.ts';
 import type { TypeDoc } from '../definition/type.ts';
-import { at, compact, equal, type Path } from '../plain/json.ts';
+import { compact, type Path } from '../plain/json.ts';
 import { didYouMean } from '../plain/nearest.ts';
 import {
   type Arriving,
   basesIn,
   definitionOf,
-  type FilePlace,
   formsOf,
   fromKits,
   inheritedOptions,
   isMade,
-  kitInside,
   originsOf,
   partsOf,
   type ResolvedField,
@@ -26,6 +24,7 @@ import { arrivesTwice, sayNoKit } from './inside.ts';
 import { Kept } from './memo.ts';
 import type { Mistake } from './mistakes.ts';
 import type { ParsedDefinition } from './parsedDefinition.ts';
+import { placeIn, placesIn } from './placesIn.ts';
 import { type Inherited, onlyKinds, readField, type Shelf } from './readField.ts';
 import { isFieldName, type RawField } from './readHead.ts';
 import { readKinds } from './readShared.ts';
@@ -107,12 +106,12 @@ export class Resolver {
       placeOf: (name, path) => {
         const holder = this.#types.get(name) ?? this.#kits.get(name);
         if (!isMade(holder)) return undefined;
-        return this.#placeIn(holder, path);
+        return placeIn(holder, path, this.#kitNamed);
       },
       placesOf: (name, path) => {
         const holder = this.#types.get(name) ?? this.#kits.get(name);
         if (!isMade(holder)) return [];
-        return this.#placesIn(holder, path);
+        return placesIn(holder, path, this.#kitNamed);
       },
     };
   }
@@ -269,43 +268,12 @@ export class Resolver {
     return [source];
   }
 
-  /** Where something is written that a path of the whole leads to: the nearest place that says it. */
-  #placeIn({ fields, rules, file }: ResolvedPart<unknown>, path: Path): FilePlace {
-    const [part, name, ...rest] = path;
-    if (part === 'rules') {
-      const rule = rules[Number(name)];
-      if (rule) return { file: rule.file, path: [...rule.path, ...rest] };
-      return { file, path };
-    }
-
-    const field = part === 'fields' ? fields.get(String(name)) : undefined;
-    if (!field) return { file, path };
-
-    const source = field.places.findLast(({ data }) => at(data, rest) !== undefined);
-    const inside = source ? undefined : kitInside(field.inside, rest);
-    const kit = inside && this.#kits.get(inside.kit);
-    if (inside && isMade(kit)) return this.#placeIn(kit, inside.path);
-
-    const saying =
-      source ?? field.places.findLast(({ data }) => at(data, rest.slice(0, 1)) !== undefined) ?? field.places.at(-1);
-
-    if (saying) return { file: saying.file, path: [...saying.path, ...rest] };
-    return { file, path };
-  }
-
-  #placesIn(resolved: ResolvedPart<unknown>, path: Path): readonly FilePlace[] {
-    const [part, name, ...rest] = path;
-    const field = part === 'fields' ? resolved.fields.get(String(name)) : undefined;
-    const place = this.#placeIn(resolved, path);
-    if (!field) return [place];
-
-    const places = field.places
-      .filter(({ data }) => at(data, rest) !== undefined)
-      .map((place) => ({ file: place.file, path: [...place.path, ...rest] }));
-
-    if (places.some(({ file, path: otherPath }) => file === place.file && equal(otherPath, place.path))) return places;
-    return [...places, place];
-  }
+  /** A kit that was made; `undefined` where there is none of that name. */
+  readonly #kitNamed = (name: string): ResolvedPart<KitDoc> | undefined => {
+    const kit = this.#kits.get(name);
+    if (isMade(kit)) return kit;
+    return undefined;
+  };
 
   #report(file: string, path: Path, mistakes: readonly Mistake[]): void {
     this.#mistakes.push(...mistakes.map((mistake) => ({ ...mistake, file, path: [...path, ...mistake.path] })));

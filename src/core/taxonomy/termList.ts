@@ -101,20 +101,8 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
   }
 
   const [names = [], ...body] = rows;
-  const knownColumns = [...columns, ...languages.map((language) => `label:${language}`)];
-  const unknown = names.find((name) => !knownColumns.includes(name));
-  if (unknown !== undefined)
-    return {
-      problem: {
-        says: `has a column ${quote(unknown)}`,
-        mend: didYouMean(unknown, knownColumns) ?? `Name the columns ${list(knownColumns)}.`,
-        line: 1,
-      },
-    };
-  if (!names.includes('term') && !names.includes('path') && !names.some((name) => name.startsWith('label')))
-    return {
-      problem: { says: 'has no column `term`, `label` or `path`', mend: 'Name the columns in the first row.', line: 1 },
-    };
+  const wrong = columnMistake(names, languages);
+  if (wrong) return { problem: { ...wrong, line: 1 } };
 
   const terms: WantedTerm[] = [];
   const listed = new Set(body.flatMap((row) => placesAbove(row[names.indexOf('path')] ?? '').at(-1)?.term ?? []));
@@ -143,6 +131,24 @@ export function readTable(text: string, languages: readonly string[]): ReadList 
   }
 
   return { value: terms };
+}
+
+/** What is wrong with the columns of a table of terms. */
+function columnMistake(
+  names: readonly string[],
+  languages: readonly string[],
+): { readonly says: string; readonly mend: string } | undefined {
+  const knownColumns = [...columns, ...languages.map((language) => `label:${language}`)];
+  const unknown = names.find((name) => !knownColumns.includes(name));
+  if (unknown !== undefined)
+    return {
+      says: `has a column ${quote(unknown)}`,
+      mend: didYouMean(unknown, knownColumns) ?? `Name the columns ${list(knownColumns)}.`,
+    };
+
+  const isNaming = names.some((name) => name === 'term' || name === 'path' || name.startsWith('label'));
+  if (isNaming) return undefined;
+  return { says: 'has no column `term`, `label` or `path`', mend: 'Name the columns in the first row.' };
 }
 
 /** The terms that a path leads through, the last one being the term itself. */

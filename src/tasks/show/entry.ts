@@ -4,10 +4,11 @@ import { wordsIn } from '../../core/definition/wording.ts';
 import { type Entry, keyOf, statusOf } from '../../core/entry/entry.ts';
 import { countedValue } from '../../core/model/emptiness.ts';
 import { readingOrder, valueIn } from '../../core/model/languages.ts';
+import type { Field } from '../../core/model/link.ts';
 import { fieldsOf } from '../../core/model/ownFields.ts';
 import { previewsOf } from '../../core/model/previews.ts';
 import { titleRead } from '../../core/model/traversal.ts';
-import { compact, ownValue, pointer } from '../../core/plain/json.ts';
+import { compact, type Json, ownValue, pointer } from '../../core/plain/json.ts';
 import { didYouMean } from '../../core/plain/nearest.ts';
 import { shellWord } from '../../core/plain/shellWord.ts';
 import { thereAre } from '../../core/plain/words.ts';
@@ -16,8 +17,8 @@ import { walk } from '../../passes/walk.ts';
 import type { EntryStore } from '../../stores/store.ts';
 import type { Workspace } from '../../workspace/open.ts';
 import { Trouble } from '../../workspace/trouble.ts';
-import { command, type ShowResult } from './result.ts';
-import { sayValue } from './sayValue.ts';
+import { command, type EntryShown, type ShowResult } from './result.ts';
+import { sayValue, type ValueContext } from './sayValue.ts';
 import { typeNamed } from './type.ts';
 
 /** An entry, its values in the order of its fields, and what points at it. */
@@ -36,29 +37,17 @@ export async function showEntry(
   const language = askedLanguage ?? workspace.languages[0] ?? 'en';
   const { pointers, titles } = await around(workspace, store, entry, language);
   const saying = { model: workspace.model, titles };
-  const values = [
-    ...(type?.fields.keys() ?? []),
-    ...Object.keys(fields).filter((key) => !type?.fields.has(key)),
-  ].flatMap((field) => {
+  const names = [...(type?.fields.keys() ?? []), ...Object.keys(fields).filter((key) => !type?.fields.has(key))];
+  const values = names.flatMap((field): readonly ValueShown[] => {
     const value = ownValue(fields, field);
     const linked = type?.fields.get(field);
-    const kind = linked?.kind;
-    const label = linked && wordsIn(linked.common.label, [language]);
     if (value === undefined || countedValue(linked ?? { common: {} }, value) === undefined) return [];
-    if (askedLanguage !== undefined && linked?.common.localized) {
-      const read = valueIn(value, readingOrder(workspace.model.definition, askedLanguage));
-      if (!read) return [];
+    if (askedLanguage !== undefined && linked?.common.localized)
+      return shownInLanguage(linked, value, askedLanguage, saying);
 
-      const other = read.language === askedLanguage ? {} : { language: read.language };
-      const { common: _, ...inOne } = linked;
-      const { localized: __, ...common } = linked.common;
-      const message = sayValue({ ...inOne, common }, read.value, read.language, saying);
-      return [compact({ field, label, kind: linked.kind.name, value: read.value, says: message, ...other })];
-    }
-
+    const label = linked && wordsIn(linked.common.label, [language]);
     const text = linked && sayValue(linked, value, language, saying);
-
-    return [compact({ field, label, kind: kind?.name, value, says: text })];
+    return [compact({ field, label, kind: linked?.kind.name, value, says: text })];
   });
   const title = titleRead(entry, type, { readingOrder: readingOrder(workspace.model.definition, language) });
 
@@ -78,6 +67,26 @@ export async function showEntry(
       .map(({ name }) => name),
     pointedAtBy: pointers,
   };
+}
+
+type ValueShown = EntryShown['values'][number];
+
+/** A value that differs by language, in one of them; none where there is no value in it and those that are in for it. */
+function shownInLanguage(field: Field, value: Json, language: string, saying: ValueContext): readonly ValueShown[] {
+  const read = valueIn(value, readingOrder(saying.model.definition, language));
+  if (!read) return [];
+
+  const { common: _, ...inOne } = field;
+  const { localized: __, ...common } = field.common;
+  const shown = {
+    field: field.name,
+    label: wordsIn(field.common.label, [language]),
+    kind: field.kind.name,
+    value: read.value,
+    says: sayValue({ ...inOne, common }, read.value, read.language, saying),
+    language: read.language === language ? undefined : read.language,
+  };
+  return [compact(shown)];
 }
 
 /** What points at an entry, and what those are called that it points at. */

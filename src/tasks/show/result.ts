@@ -6,6 +6,7 @@ import { treeShape } from '../terms/result.ts';
 
 const Link = z.strictObject({ type: z.string(), count: z.int() });
 
+/** The whole workspace, as `show` gives it. */
 export const Overview = z.strictObject({
   ...head('show'),
   what: z.literal('workspace'),
@@ -53,6 +54,7 @@ export type Overview = z.output<typeof Overview>;
 /** Where a field comes from, outermost first. */
 const Provenance = z.strictObject({ what: z.enum(['type', 'kit', 'field', 'kind']), name: z.string() });
 
+/** A field, as `show` gives it. */
 export const FieldShown = z.strictObject({
   name: z.string(),
   label: z.string(),
@@ -73,6 +75,7 @@ export const FieldShown = z.strictObject({
   example: JsonValue.optional(),
 });
 
+/** A type, as `show` gives it. */
 export const TypeShown = z.strictObject({
   ...head('show'),
   what: z.literal('type'),
@@ -136,10 +139,12 @@ export const SharedShown = z.strictObject({
 
 export type SharedShown = z.output<typeof SharedShown>;
 
+/** A taxonomy with its terms, as `show` gives it. */
 export const TaxonomyShown = z.strictObject({ ...head('show'), what: z.literal('taxonomy'), ...treeShape });
 export type TaxonomyShown = z.output<typeof TaxonomyShown>;
 
-const EntryShown = z.strictObject({
+/** An entry, as `show` gives it. */
+export const EntryShown = z.strictObject({
   ...head('show'),
   what: z.literal('entry'),
   address: z.string(),
@@ -175,6 +180,7 @@ export const ShowResult = z.discriminatedUnion('what', [
   TaxonomyShown,
   EntryShown,
 ]);
+export type EntryShown = z.output<typeof EntryShown>;
 export type ShowResult = z.output<typeof ShowResult>;
 
 export const command = { lumbrik: resultVersion, command: 'show' } as const;

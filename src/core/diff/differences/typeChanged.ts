@@ -15,6 +15,7 @@ export interface TypeChanged extends OptionDifference {
   readonly type: string;
 }
 
+/** An option of a type was changed. */
 export const typeChanged = defineDifference<TypeChanged>({
   name: 'type-changed',
   address: ({ type }) => type,

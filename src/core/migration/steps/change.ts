@@ -26,8 +26,9 @@ import {
 } from '../../plain/json.ts';
 import type { Outcome } from '../../plain/outcome.ts';
 import { list, quote } from '../../plain/words.ts';
-import type { EntryDraft, Holder } from '../entryDraft.ts';
+import type { EntryDraft } from '../entryDraft.ts';
 import { compileFill, fillShape, likeShape, obeys, sayFill } from '../fill.ts';
+import type { Holder } from '../holder.ts';
 import { defineStep, StepRefused } from '../step.ts';
 import { addressed, fieldOf, linkedField, typeOf, withFieldsBeside } from '../stepFields.ts';
 

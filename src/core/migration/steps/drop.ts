@@ -8,7 +8,7 @@ import { fieldsWithin } from '../../model/nestedFields.ts';
 import { taxonomyAsWritten } from '../../model/taxonomyAsWritten.ts';
 import { singleValues } from '../../model/traversal.ts';
 import { isList, type Json, ownValue, withKey, withoutKey } from '../../plain/json.ts';
-import type { Holder } from '../entryDraft.ts';
+import type { Holder } from '../holder.ts';
 import { defineStep, StepRefused } from '../step.ts';
 import { addressed, fieldOf, typeOf, withFieldsBeside } from '../stepFields.ts';
 import { writeTree } from './arrange.ts';

@@ -4,7 +4,7 @@ import { converter } from '../../model/convertValue.ts';
 import { saySeparator } from '../../model/separators.ts';
 import { type Json, ownValue } from '../../plain/json.ts';
 import { list } from '../../plain/words.ts';
-import type { Holder } from '../entryDraft.ts';
+import type { Holder } from '../holder.ts';
 import { defineStep, StepRefused } from '../step.ts';
 import { addressed, fieldOf, linkedField, withFieldsBeside } from '../stepFields.ts';
 import { definitionsOf } from './split.ts';

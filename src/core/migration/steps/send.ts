@@ -4,8 +4,9 @@ import { converter } from '../../model/convertValue.ts';
 import type { Type } from '../../model/link.ts';
 import { relocatedValues } from '../../model/renameValues.ts';
 import { list } from '../../plain/words.ts';
-import { type EntryDraft, Holder } from '../entryDraft.ts';
+import type { EntryDraft } from '../entryDraft.ts';
 import { compileCondition } from '../fill.ts';
+import { Holder } from '../holder.ts';
 import { defineStep, type StepContext, StepRefused } from '../step.ts';
 import { addressed, typeOf } from '../stepFields.ts';
 

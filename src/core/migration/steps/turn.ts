@@ -4,7 +4,7 @@ import type { EntryLink } from '../../kinds/kindParts.ts';
 import { readField } from '../../model/readField.ts';
 import { singleValues } from '../../model/traversal.ts';
 import { type Json, withKey, withoutKey } from '../../plain/json.ts';
-import { Holder } from '../entryDraft.ts';
+import { Holder } from '../holder.ts';
 import { defineStep, StepRefused } from '../step.ts';
 import { addressed, fieldOf, linkedField, placesBefore, withFieldsBeside } from '../stepFields.ts';
 
