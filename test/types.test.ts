@@ -152,7 +152,30 @@ describe('what new entries start with [B5]', () => {
     edit(folder, 'model/types/light.yaml', 'default: archived', 'default: published');
     edit(folder, 'model/types/light.yaml', 'byline: false', 'byline: true');
     edit(folder, 'model/types/light.yaml', 'offered: false', 'offered: true');
-    expect(await result(folder, ['diff'])).toMatchObject({ entries: 'valid', readers: 'unaffected' });
+    edit(folder, 'model/types/light.yaml', 'editor: {}', 'page: "https://c.example"');
+    const diff = await result(folder, ['diff']);
+    expect(diff).toMatchObject({ entries: 'valid', readers: 'unaffected' });
+    expect(diff.changes.map(({ says }: { readonly says: string }) => says)).toEqual([
+      'builtIn status default archived → published (for new entries only)',
+      'byline false → true',
+      'previews editor {} → none, previews page none → https://c.example, previews print offered false → true',
+    ]);
+  });
+
+  test('a change of all that is stated of it is told key by key', async () => {
+    const folder = light('previews: { site: "https://a.example/{id}" }\n');
+    await lumbrik(folder, ['seal', '-m', 'First']);
+    edit(
+      folder,
+      'model/types/light.yaml',
+      '"https://a.example/{id}"',
+      '{ address: "https://a.example/{id}", required: true }',
+    );
+    edit(folder, 'model/types/light.yaml', 'previews:', 'builtIn: { status: { default: published } }\npreviews:');
+    expect((await result(folder, ['diff'])).changes.map(({ says }: { readonly says: string }) => says)).toEqual([
+      'builtIn status default none → published (for new entries only)',
+      'previews site required none → true',
+    ]);
   });
 });
 

@@ -35,16 +35,29 @@ export interface OptionPart {
   readonly after?: Json | undefined;
 }
 
+/** Options of a type whose keys stand for themselves: what is absent on one side has no keys there. */
+const groupsOfKeys = /^(?:builtIn|previews)\b/u;
+
 /** An option that is a group of keys on both sides by those that differ: `value fields lat max`. */
-function partsThatDiffer({ option, before, after }: OptionPart): readonly OptionPart[] {
+function partsThatDiffer(part: OptionPart): readonly OptionPart[] {
+  const { option } = part;
+  const isGroup = groupsOfKeys.test(option) && (isObject(part.before) || isObject(part.after));
+  const [before, after] = [part.before, part.after].map((side) => (isGroup ? asGroup(side) : side));
   if (!isObject(before) || !isObject(after) || typeof after.match === 'string') return [{ option, before, after }];
 
   const keys = [...new Set([...Object.keys(before), ...Object.keys(after)])].sort();
+  if (keys.length === 0) return [part];
   return keys.flatMap((key) => {
     const [oldPart, newPart] = [ownValue(before, key), ownValue(after, key)];
     if (equal(oldPart, newPart)) return [];
     return partsThatDiffer({ option: `${option} ${key}`, before: oldPart, after: newPart });
   });
+}
+
+/** One side of a group of keys: nothing has no keys, and a preview that is a text is its address. */
+function asGroup(side: Json | undefined): Json {
+  if (typeof side === 'string') return { address: side };
+  return side ?? {};
 }
 
 /** `+ easy, - hard`, or that the same items are in another order or are reported differently. */
