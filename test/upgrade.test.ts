@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { usualFactKeys } from '../src/core/definition/builtIn.ts';
@@ -193,6 +194,18 @@ describe('lumbrik upgrade', () => {
     expect((await result(folder, ['seal', '-m', 'Second'])).error.code).toBe('nothing-changed');
     const hash = hashText(canonical(stored));
     expect((await result(folder, ['history'])).revisions).toMatchObject([{ sound: true, model: hash }]);
+  });
+
+  test('is not needed for the files at a commit, which are read in the present form', async () => {
+    const folder = workspace(light(`${preview}${four}`));
+    const git = (...args: string[]) =>
+      execFileSync('git', ['-c', 'user.name=A', '-c', 'user.email=a@b.example', ...args], { cwd: folder });
+    git('init', '-q');
+    git('add', '-A');
+    git('commit', '-qm', 'one');
+    await result(folder, ['upgrade']);
+    expect((await result(folder, ['diff', 'commit:HEAD'])).changes).toEqual([]);
+    expect(read(folder, 'model/types/light.yaml')).not.toContain('newEntries');
   });
 
   test('keeps a preview that has no address', async () => {

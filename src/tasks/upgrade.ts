@@ -1,14 +1,11 @@
-import path from 'node:path';
 import { z } from 'zod';
-import { editsOfUpgrade } from '../core/model/upgrade.ts';
 import { limitsOf } from '../core/plain/limits.ts';
 import { changeFiles, type WantedChange } from '../journal/change.ts';
 import { refuseInterrupted } from '../journal/settle.ts';
-import { editedText } from '../workspace/edited.ts';
-import { hashBytes, readTextOrRefuse } from '../workspace/files.ts';
-import { modelFiles, openWorkspace } from '../workspace/open.ts';
-import { readFiles } from '../workspace/readFiles.ts';
+import { hashBytes } from '../workspace/files.ts';
+import { openWorkspace } from '../workspace/open.ts';
 import { readSettings } from '../workspace/settings.ts';
+import { upgradedFiles } from '../workspace/upgraded.ts';
 import type { Call } from './call.ts';
 import { settledAlone } from './openForCall.ts';
 import { head, resultVersion } from './result.ts';
@@ -28,14 +25,8 @@ export type UpgradeResult = z.output<typeof UpgradeResult>;
 export async function upgrade(call: Call): Promise<UpgradeResult> {
   return settledAlone(call, (root) => {
     refuseInterrupted(root);
-    const limits = limitsOf(readSettings(root).limits);
-    const { files } = readFiles(root, modelFiles(root), { limits });
-    const edits = editsOfUpgrade(files.map(({ file, source }) => ({ file, data: source.data })));
-
-    const changes = [...edits].map(([file, some]): WantedChange => {
-      const before = readTextOrRefuse(path.join(root, file), file, limits);
-      return { file, text: editedText(file, before, some), from: hashBytes(before) };
-    });
+    const upgraded = upgradedFiles(root, limitsOf(readSettings(root).limits));
+    const changes = upgraded.map(({ file, before, text }): WantedChange => ({ file, text, from: hashBytes(before) }));
     const after = openWorkspace(root, new Map(changes.map(({ file, text }) => [file, text])));
     const schemas = after.mistakes.length === 0 ? keptSchemaChanges(after) : [];
     if (changes.length > 0) changeFiles(root, [...changes, ...schemas]);

@@ -1,11 +1,13 @@
 import fs from 'node:fs';
 import path from 'node:path';
+import { usualLimits } from '../core/plain/limits.ts';
 import { commitNamed, filesAt } from './git.ts';
 import { makeFolder } from './makeFolder.ts';
 import { openSoundWorkspace, type Workspace } from './open.ts';
 import { workspaceFile } from './readFiles.ts';
 import { temporaryFolder } from './temporaryFolder.ts';
 import { Trouble } from './trouble.ts';
+import { upgradedFiles } from './upgraded.ts';
 
 /** The workspace as it was at a commit of the git repository that it is in: its model alone. @throws {Trouble} */
 export function workspaceAt(root: string, commit: string): Workspace {
@@ -43,7 +45,7 @@ function filesOf(root: string, commit: string, below: readonly string[]): Readon
   throw new Trouble('no-workspace', `the workspace was not there yet at ${commit}`, { mend: 'Name a later commit.' });
 }
 
-/** Lays files out in a folder of their own, so that they are read like any workspace. */
+/** Lays files out in a folder of their own, so that they are read like any workspace; keys of earlier models in their present places. */
 function laidOut(files: ReadonlyMap<string, Buffer>): string {
   const folder = temporaryFolder('commit');
   try {
@@ -52,6 +54,10 @@ function laidOut(files: ReadonlyMap<string, Buffer>): string {
       makeFolder(path.dirname(place));
       fs.writeFileSync(place, content);
     }
+
+    const isEarlier = [...files].some(([file, content]) => file.startsWith('model/') && content.includes('newEntries'));
+    for (const { file, text } of isEarlier ? upgradedFiles(folder, usualLimits) : [])
+      fs.writeFileSync(path.join(folder, file), text);
 
     return folder;
   } catch (error) {
