@@ -15,15 +15,17 @@ export async function compareCheckers(folder, rounds) {
   const bundle = join(folder, 'core.mjs');
   await build({ input: here('./core.ts'), platform: 'node', logLevel: 'silent', output: { file: bundle } });
   const core = await import(bundle);
+  const parsed = (text) => core.readYaml(text, core.usualLimits).value;
   const modelFiles = readdirSync(join(folder, 'model'), { recursive: true, encoding: 'utf8' })
     .filter((file) => file.endsWith('.yaml'))
-    .map((file) => ({ file, source: core.readYaml(readFileSync(join(folder, 'model', file), 'utf8')).value }));
-  const model = core.link(core.readModel(modelFiles, { languages: ['en', 'fr'] }).model);
+    .map((file) => ({ file, source: parsed(readFileSync(join(folder, 'model', file), 'utf8')) }));
+  const { model: definition } = core.readModel(modelFiles, { languages: ['en', 'fr'], factKeys: core.usualFactKeys });
+  const model = core.link(definition);
   const entries = entryFiles(folder).map((file) => {
     const text = readEntry(file);
     const [type, name] = file.split('/').slice(-2);
     const yaml = file.endsWith('.md') ? (text.split(/^---$/mu)[1] ?? '') : text;
-    return { type, id: name.replace(/\.\w+$/u, ''), values: core.readYaml(yaml).value.data };
+    return { type, id: name.replace(/\.\w+$/u, ''), values: parsed(yaml).data };
   });
   const ajv = new Ajv2020({ allErrors: true, strict: false, validateFormats: false });
   const validators = new Map(
