@@ -96,6 +96,47 @@ describe('an expression is bounded in steps [M2]', () => {
   });
 });
 
+describe('the limit of steps that lumbrik.yaml states holds in every command [M2]', () => {
+  // A loop in a loop over forty items: above the lowest limit, below the usual one.
+  const loop = all(2, 'x1 + x2 >= 0');
+  const folderWith = (limit: string): string =>
+    workspace({
+      'lumbrik.yaml': `workspace: A\n${limit}`,
+      'model/types/light.yaml': model('true', '  more: { kind: text }\n').replace('"true"', JSON.stringify(loop)),
+      'content/light/a.json': JSON.stringify({ steps: items.slice(0, 40) }),
+    });
+  const low = 'limits: { expressionSteps: 1000 }\n';
+
+  test.each<[string, readonly string[]]>([
+    ['check', ['check']],
+    ['list', ['list', 'light', '--where', loop]],
+    ['export entries', ['export', 'entries', '--as', 'json', '--where', loop, '--out', 'out.json']],
+    ['try', ['try', loop, 'light']],
+    [
+      'try without an entry',
+      [
+        'try',
+        '[1,2,3,4,5,6,7,8,9,10].all(a, [1,2,3,4,5,6,7,8,9,10].all(b, [1,2,3,4,5,6,7,8,9,10].all(c, a + b + c > 0)))',
+      ],
+    ],
+  ])('%s', async (_command, call) => {
+    const outcome = async (limit: string): Promise<string> => JSON.stringify(await result(folderWith(limit), call));
+    expect(await outcome('')).not.toMatch(/more than 1000 steps|too-costly/u);
+    expect(await outcome(low)).toMatch(/more than 1000 steps|too-costly/u);
+  });
+
+  test('a step of a migration', async () => {
+    const folder = folderWith('');
+    await result(folder, ['seal', '-m', 'one']);
+    edit(folder, 'model/types/light.yaml', 'more: { kind: text }', 'more: { kind: boolean, required: true }');
+    const { file } = await result(folder, ['migration', 'draft']);
+    edit(folder, file, /^ {4}open: .*\n/mu, `    cel: ${loop}\n`);
+    expect((await result(folder, ['migration', 'rehearse'])).error).toBeUndefined();
+    edit(folder, 'lumbrik.yaml', 'workspace', `${low}workspace`);
+    expect((await result(folder, ['migration', 'rehearse'])).error.says).toContain('more than 1000 steps');
+  });
+});
+
 describe('counting changes nothing', () => {
   const definition = link({
     languages: ['en'],

@@ -230,6 +230,16 @@ describe('lumbrik upgrade', () => {
     ]);
   });
 
+  test.each(['previews: none\n', 'previews: { site: 3 }\n'])(
+    'leaves a file alone whose previews cannot be read: %s',
+    async (previews) => {
+      const folder = workspace(light(`${previews}${four}`));
+      const before = snapshot(folder, 'model');
+      expect(await result(folder, ['upgrade'])).toMatchObject({ files: [], mistakes: 2 });
+      expect(snapshot(folder, 'model')).toEqual(before);
+    },
+  );
+
   test('rewrites what it can where the model has other mistakes, and says so', async () => {
     const folder = workspace({ ...light(four), 'model/types/bad.yaml': 'type: bad\ntitld: name\n' });
     const { out, code } = await lumbrik(folder, ['upgrade']);

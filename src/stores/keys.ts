@@ -1,5 +1,5 @@
 import { type BuiltIn, builtInFacts, type FactKeys, usualFactKeys } from '../core/definition/builtIn.ts';
-import type { Entry } from '../core/entry/entry.ts';
+import type { EntrySettings } from '../core/entry/entry.ts';
 import type { Operation } from '../core/migration/operation.ts';
 import { compact, type JsonObject, type Path } from '../core/plain/json.ts';
 import { usualLimits } from '../core/plain/limits.ts';
@@ -14,7 +14,7 @@ export type StoreFields = Readonly<Record<string, string>>;
 /** Translates between the keys of a store and those of the workspace, by which entries are known everywhere else. */
 export class KeyNames {
   /** What entries say of the keys of the workspace: nothing where these are the usual ones. */
-  readonly stated: Pick<Entry, 'factKeys' | 'expressionSteps'>;
+  readonly stated: EntrySettings;
   readonly #keys: ReadonlyMap<BuiltIn, string>;
   /** The keys of the workspace that are called otherwise here, with their names; and the other way round. */
   readonly #here: ReadonlyMap<string, string>;

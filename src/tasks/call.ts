@@ -1,6 +1,6 @@
 import type { ReadProgress } from '../passes/progress.ts';
 
-/** How a task is called: what is the same for all of them. */
+/** How a task is called: the same for all of them. */
 export interface Call {
   /** The folder of the workspace; the nearest one upwards where none is named. */
   readonly workspace: string | undefined;

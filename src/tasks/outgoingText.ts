@@ -1,6 +1,6 @@
 import type { OutFiles } from '../workspace/outFiles.ts';
 
-/** Takes a text, and may have to be waited for: what it goes to may be slower. */
+/** Takes a text, and may have to be waited for: its receiver may be slower. */
 export type Print = (text: string) => Promise<void> | undefined;
 
 /** So many characters are printed at once. */

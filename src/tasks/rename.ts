@@ -115,7 +115,7 @@ interface RenameWriting {
   readonly name: string;
   readonly arrives: readonly string[];
   readonly left: readonly string[];
-  /** What is stated with this beside what was stated before. */
+  /** The statements of before, and this one. */
   readonly state: (stated: Stated) => Stated;
 }
 interface Stated {

@@ -32,7 +32,7 @@ export const ContentState = z.strictObject({
 });
 export type ContentState = z.output<typeof ContentState>;
 
-/** What a change does to entries and to readers, in results. */
+/** The effect of a change on entries and on readers, in results. */
 export const Rating = {
   /** What a change does to entries. */
   entries: z.enum(['valid', 'migrate', 'lose']),

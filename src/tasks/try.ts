@@ -8,7 +8,7 @@ import { fieldsOf } from '../core/model/ownFields.ts';
 import { compact } from '../core/plain/json.ts';
 import { JsonValue } from '../core/plain/jsonValue.ts';
 import { quote } from '../core/plain/words.ts';
-import { type Expression, ExpressionFailed, expressionsOver } from '../core/rules/expression.ts';
+import { type EntryView, type Expression, ExpressionFailed, expressionsOver } from '../core/rules/expression.ts';
 import type { Look } from '../core/rules/lookUp.ts';
 import { readLookUps } from '../passes/lookUps.ts';
 import { entriesOf } from '../passes/walk.ts';
@@ -62,7 +62,8 @@ export async function tryExpression(
   if (names.length === 0) {
     const expression = compiledOver(alone, source);
     const look = await readLookUps(store, workspace.model, byType(expression.looksUp, workspace.model));
-    rows.push(computed(expression, undefined, alone, look));
+    const { expressionSteps } = workspace.limits;
+    rows.push(computed(expression, { type: '', id: '', status: '', fields: {}, expressionSteps, look }));
   }
 
   for (const name of names) {
@@ -71,7 +72,7 @@ export async function tryExpression(
     );
     const expression = compiledOver(type, source);
     const look = await readLookUps(store, workspace.model, byType(expression.looksUp, workspace.model));
-    for (const entry of entries) rows.push(computed(expression, entry, type, look));
+    for (const entry of entries) rows.push(computed(expression, viewOf(entry, type, look), keyOf(entry)));
     if (isPart) more.push(type.name);
   }
 
@@ -134,24 +135,18 @@ async function entriesNamed(
   return { type, entries, isPart: false };
 }
 
-function computed(
-  expression: Expression,
-  entry: Entry | undefined,
-  type: Type,
-  look: Look | undefined,
-): TryResult['rows'][number] {
-  const named = entry && keyOf(entry);
-  const view = entry
-    ? {
-        type: entry.type,
-        id: entry.id,
-        status: statusOf(entry),
-        isPublic: isPublicAt(entry, timestamp()),
-        fields: fieldsOf(entry, type),
-        look,
-      }
-    : { type: '', id: '', status: '', fields: {}, look };
+/** What an expression sees of an entry. */
+const viewOf = (entry: Entry, type: Type, look: Look | undefined): EntryView => ({
+  type: entry.type,
+  id: entry.id,
+  status: statusOf(entry),
+  isPublic: isPublicAt(entry, timestamp()),
+  fields: fieldsOf(entry, type),
+  expressionSteps: entry.expressionSteps,
+  look,
+});
 
+function computed(expression: Expression, view: EntryView, named?: string): TryResult['rows'][number] {
   try {
     return compact({ entry: named, value: expression.evaluate(view) });
   } catch (error) {

@@ -21,7 +21,7 @@ export const UpgradeResult = z.strictObject({
 });
 export type UpgradeResult = z.output<typeof UpgradeResult>;
 
-/** Rewrites the keys of earlier models in the model's files. The model means what it meant, and keeps its hash. @throws {Trouble} */
+/** Rewrites the keys of earlier models in the model's files. The model means the same and keeps its hash. @throws {Trouble} */
 export async function upgrade(call: Call): Promise<UpgradeResult> {
   return settledAlone(call, (root) => {
     refuseInterrupted(root);

@@ -1,7 +1,7 @@
 import { isFieldWord } from '../definition/address.ts';
-import { factsByKey, usualFactKeys } from '../definition/builtIn.ts';
+import { factsByKey } from '../definition/builtIn.ts';
 import { fieldNameFrom } from '../definition/fieldName.ts';
-import type { Entry } from '../entry/entry.ts';
+import { type Entry, ownFactKeys } from '../entry/entry.ts';
 import { type Finding, findingOf } from '../entry/findings.ts';
 import type { ModelContext } from '../kinds/kindParts.ts';
 import { countedValue } from '../model/emptiness.ts';
@@ -71,7 +71,7 @@ export function compile(model: Model, { currentTime, ...beside }: Circumstances 
       const type = checkerOf(entry.type);
       if (!type) {
         for (const key in entry.values) checkReserved(key, entry, find);
-        const { type: key } = entry.factKeys ?? usualFactKeys;
+        const { type: key } = ownFactKeys(entry);
         const path = key !== undefined && key in entry.values ? [key] : [];
         find('unknown-type', path, { type: name, near: nearest(name, model.types) });
         return { findings, facts: noFacts(entry) };
@@ -220,7 +220,7 @@ function findUnknown(
   { name, fields }: Type,
   { entry, find }: { readonly entry: Entry; readonly find: Find },
 ): void {
-  const near = nearest(key, fields) ?? nearest(key, factsByKey(entry.factKeys ?? usualFactKeys));
+  const near = nearest(key, fields) ?? nearest(key, factsByKey(ownFactKeys(entry)));
   if (isFieldWord(key)) find('unknown-field', [key], { type: name, near, fields: namesOf(fields) });
   else find('unknown-field:odd', [key], { type: name, key, field: nearest(key, fields) ?? fieldNameFrom(key) });
 }

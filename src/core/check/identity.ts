@@ -1,6 +1,6 @@
 import { isId } from '../definition/address.ts';
-import { type BuiltIn, statuses, usualFactKeys } from '../definition/builtIn.ts';
-import { type Entry, factUnder, isEmpty } from '../entry/entry.ts';
+import { type BuiltIn, statuses } from '../definition/builtIn.ts';
+import { type Entry, factUnder, isEmpty, ownFactKeys } from '../entry/entry.ts';
 import type { MessageData, MessageName } from '../messages/words.ts';
 import { type Json, ownValue, type Path } from '../plain/json.ts';
 import { instantOf, isMoment } from '../plain/moment.ts';
@@ -10,9 +10,10 @@ import { nearest } from '../plain/nearest.ts';
 export type Find = <M extends MessageName>(message: M, path: Path, data: MessageData<M>) => void;
 
 /** Checks that the identifier of an entry is written as identifiers are. */
-export function checkId({ id, values, factKeys = usualFactKeys }: Entry, find: Find): void {
+export function checkId(entry: Entry, find: Find): void {
+  const { id, values } = entry;
   if (isId(id)) return;
-  const { id: key } = factKeys;
+  const { id: key } = ownFactKeys(entry);
   const path = key !== undefined && key in values ? [key] : [];
   find('malformed-identifier', path, { id });
 }
@@ -47,8 +48,8 @@ const checks: Readonly<Record<BuiltIn, CheckReserved>> = {
   publicFrom: checkTime,
   publicUntil: (entry, key, find) => {
     checkTime(entry, key, find);
-    const { values, factKeys = usualFactKeys } = entry;
-    const { publicFrom } = factKeys;
+    const { values } = entry;
+    const { publicFrom } = ownFactKeys(entry);
     checkWindow(publicFrom === undefined ? undefined : ownValue(values, publicFrom), values[key], key, find);
   },
 };

@@ -1,5 +1,4 @@
-import { usualFactKeys } from '../definition/builtIn.ts';
-import { type Entry, isEmpty, statusOf } from '../entry/entry.ts';
+import { type Entry, isEmpty, ownFactKeys, statusOf } from '../entry/entry.ts';
 import { compact, type Json, ownValue } from '../plain/json.ts';
 import { instantOf, isMoment } from '../plain/moment.ts';
 
@@ -23,8 +22,9 @@ export function windowOf(entry: Entry): Window | undefined {
 }
 
 /** From and until when an entry is public, as it says it. */
-const timesOf = ({ values, factKeys = usualFactKeys }: Entry): readonly (Json | undefined)[] => {
-  const { publicFrom, publicUntil } = factKeys;
+const timesOf = (entry: Entry): readonly (Json | undefined)[] => {
+  const { values } = entry;
+  const { publicFrom, publicUntil } = ownFactKeys(entry);
   return [publicFrom, publicUntil].map((key) => (key === undefined ? undefined : ownValue(values, key)));
 };
 

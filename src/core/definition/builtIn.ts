@@ -21,6 +21,9 @@ export type FactKeys = Readonly<Record<BuiltIn, string | undefined>>;
 /** The keys of a workspace that states nothing of them: their names. */
 export const usualFactKeys = Object.fromEntries(builtInFacts.map((name) => [name, name])) as FactKeys;
 
+/** The keys of entries that have none of them. */
+export const noFactKeys = Object.fromEntries(builtInFacts.map((name) => [name, undefined])) as FactKeys;
+
 /** The keys of a workspace that states some of them; the usual ones for the rest. */
 export function factKeysOf(stated: BuiltInKeys): FactKeys {
   return Object.fromEntries(

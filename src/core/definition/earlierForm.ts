@@ -17,7 +17,7 @@ export type NewEntries = z.output<typeof NewEntries>;
 type PreviewState = NonNullable<NewEntries['preview']>;
 type Previews = Readonly<Record<string, Preview>>;
 
-/** The options of a preview that say what one word said of all previews of a type. */
+/** The options of a preview by the word that gave a state to all previews of a type. */
 const stateOptions: Readonly<Record<PreviewState, { readonly offered?: boolean; readonly required?: true }>> = {
   off: { offered: false },
   offered: { offered: true },
@@ -50,7 +50,7 @@ function typeInPresentForm(type: JsonObject): JsonObject {
   });
 }
 
-/** The options of a type that say what its `newEntries` said, previews aside. */
+/** The options of a type that hold the settings of its `newEntries`, previews aside. */
 export const optionsInstead = ({ status, versions, byline }: NewEntries): JsonObject =>
   compact({ byline, versions, builtIn: status && { status: { default: status } } });
 

@@ -1,7 +1,7 @@
 import { compile } from '../check/compile.ts';
 import { CrossEntryCheck } from '../check/crossEntry.ts';
 import { FactsPacker } from '../check/packedFacts.ts';
-import { factKeysOf } from '../definition/builtIn.ts';
+import { type FactKeys, noFactKeys } from '../definition/builtIn.ts';
 import type { Entry } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Model } from '../model/link.ts';
@@ -67,15 +67,7 @@ const nameOf = ({ finding, severity, entry, path }: Finding): string =>
 
 /** Of what every entry has, counting knows the status, under a key that no field has. */
 const statusKey = ' status';
-const countedFacts = factKeysOf({
-  id: false,
-  type: false,
-  status: statusKey,
-  created: false,
-  changed: false,
-  publicFrom: false,
-  publicUntil: false,
-});
+const countedFacts: FactKeys = { ...noFactKeys, status: statusKey };
 
 /** Both passes of checking, over entries as counting sees them. */
 class EntryFindings {

@@ -6,7 +6,7 @@ import {
   statuses,
   usualFactKeys,
 } from '../definition/builtIn.ts';
-import { isList, type Json, type JsonObject } from '../plain/json.ts';
+import { compact, isList, type Json, type JsonObject } from '../plain/json.ts';
 
 /** The address of an entry. */
 export interface EntryAddress {
@@ -14,14 +14,18 @@ export interface EntryAddress {
   readonly id: string;
 }
 
+/** What a workspace says of all its entries, where that is not the usual. */
+export interface EntrySettings {
+  /** Under which keys they have what every entry has. */
+  readonly factKeys?: FactKeys;
+  /** How many steps one expression may take over an entry. */
+  readonly expressionSteps?: number;
+}
+
 /** One entry as a store hands it over: its values as data, and the prose of a Markdown file apart from them. */
-export interface Entry extends EntryAddress {
+export interface Entry extends EntryAddress, EntrySettings {
   /** All keys that are in the entry, with those that every entry may have (`status`, `created` …). */
   readonly values: JsonObject;
-  /** Under which of them it has what every entry has; the usual keys where it does not say. */
-  readonly factKeys?: FactKeys;
-  /** How many steps one expression may take over it; the usual number where it does not say. */
-  readonly expressionSteps?: number;
   /** The text below the front matter; only a Markdown file has one. */
   readonly prose?: string;
 }
@@ -36,15 +40,23 @@ export function entryAddressOf(key: string): EntryAddress {
 }
 
 /** An entry that does not say its status is published: it is kept to everything. */
-export function statusOf({ values, factKeys = usualFactKeys }: Entry): Status {
-  const { status: key } = factKeys;
+export function statusOf(entry: Entry): Status {
+  const { values } = entry;
+  const { status: key } = ownFactKeys(entry);
   const status = key === undefined ? undefined : values[key];
   return statuses.find((name) => name === status) ?? 'published';
 }
 
+/** The settings that an entry got from its workspace. */
+export const settingsOf = ({ factKeys, expressionSteps }: EntrySettings): EntrySettings =>
+  compact({ factKeys, expressionSteps });
+
+/** Under which keys an entry has what every entry has. */
+export const ownFactKeys = ({ factKeys = usualFactKeys }: EntrySettings): FactKeys => factKeys;
+
 /** What every entry has that an entry has under a key; `undefined` where the key is the one of a field. */
-export const factUnder = (key: string, { factKeys = usualFactKeys }: Pick<Entry, 'factKeys'>): BuiltIn | undefined =>
-  factsByKey(factKeys).get(key);
+export const factUnder = (key: string, entry: EntrySettings): BuiltIn | undefined =>
+  factsByKey(ownFactKeys(entry)).get(key);
 
 /** Whether a value counts as none: nothing, an empty text, an empty list or a group without keys. */
 export function isEmpty(value: Json | undefined): boolean {

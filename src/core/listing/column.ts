@@ -1,6 +1,6 @@
-import { type BuiltIn, builtInFacts, usualFactKeys } from '../definition/builtIn.ts';
+import { type BuiltIn, builtInFacts } from '../definition/builtIn.ts';
 import { keyOfField } from '../definition/fieldName.ts';
-import { type Entry, statusOf } from '../entry/entry.ts';
+import { type Entry, ownFactKeys, statusOf } from '../entry/entry.ts';
 import { valueIn } from '../model/languages.ts';
 import type { Field, Model, Type } from '../model/link.ts';
 import { fieldNamed, fieldsWithin, holdersOf } from '../model/nestedFields.ts';
@@ -88,7 +88,7 @@ export function cellIn(column: Column, entry: Entry, { type, fields, model }: Wi
   if (name === 'id' || name === 'type') return entry[name];
   if (name === 'status') return statusOf(entry);
 
-  const key = isBuiltIn(name) ? (entry.factKeys ?? usualFactKeys)[name] : undefined;
+  const key = isBuiltIn(name) ? ownFactKeys(entry)[name] : undefined;
 
   if (key === undefined) return undefined;
   return ownValue(entry.values, key);

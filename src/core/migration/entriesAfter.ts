@@ -1,5 +1,5 @@
-import { type Entry, factUnder } from '../entry/entry.ts';
-import { compact, type Json, put } from '../plain/json.ts';
+import { type Entry, factUnder, settingsOf } from '../entry/entry.ts';
+import { type Json, put } from '../plain/json.ts';
 import type { EntryDraft } from './entryDraft.ts';
 import type { Migrated } from './plan.ts';
 
@@ -14,7 +14,7 @@ export function entryAfter(before: Entry, draft: EntryDraft): Entry {
   }
 
   for (const key of Object.keys(fields)) put(values, key, fields[key] ?? null);
-  return compact({ type, id, values, factKeys: before.factKeys, expressionSteps: before.expressionSteps });
+  return { type, id, values, ...settingsOf(before) };
 }
 
 /** The entries that came out of another one, as they are read after a migration. */

@@ -1,12 +1,11 @@
 import type { Status } from '../definition/builtIn.ts';
-import { type Entry, isEmpty, statusOf } from '../entry/entry.ts';
+import { type Entry, type EntrySettings, isEmpty, settingsOf, statusOf } from '../entry/entry.ts';
 import type { Type } from '../model/link.ts';
 import { holderPaths } from '../model/nestedFields.ts';
 import { fieldsOf } from '../model/ownFields.ts';
 import {
   at,
   changedAt,
-  compact,
   equal,
   isObject,
   type Json,
@@ -38,13 +37,13 @@ export class EntryDraft {
   /** Looks into other entries, as they were before. */
   readonly look: Look | undefined;
   /** What the workspace says of all its entries. */
-  readonly #stated: Pick<Entry, 'factKeys' | 'expressionSteps'>;
+  readonly #stated: EntrySettings;
   #made: EntryDraft[] = [];
 
   constructor(entry: Entry, type: Type | undefined, look?: Look) {
     this.look = look;
     this.id = entry.id;
-    this.#stated = compact({ factKeys: entry.factKeys, expressionSteps: entry.expressionSteps });
+    this.#stated = settingsOf(entry);
     this.type = entry.type;
     this.status = statusOf(entry);
     this.fields = fieldsOf(entry, type);

@@ -1,7 +1,7 @@
 import { checkField } from '../check/field.ts';
-import { factsByKey, statuses, usualFactKeys } from '../definition/builtIn.ts';
+import { factsByKey, statuses } from '../definition/builtIn.ts';
 import type { FindingName } from '../definition/findingNames.ts';
-import { type Entry, entryAddressOf, factUnder, statusOf } from '../entry/entry.ts';
+import { type Entry, entryAddressOf, factUnder, ownFactKeys, statusOf } from '../entry/entry.ts';
 import type { Finding } from '../entry/findings.ts';
 import type { Field, Model } from '../model/link.ts';
 import { fieldNamed } from '../model/nestedFields.ts';
@@ -159,8 +159,7 @@ const suggestions: { readonly [F in FindingName]?: Suggest } = {
     const beside = at(entry.values, path.slice(0, -1));
     const isTaken = near !== undefined && isObject(beside) && Object.hasOwn(beside, near);
     const key = String(path.at(-1));
-    const candidates =
-      path.length > 1 ? (fields ?? []) : [...(fields ?? []), ...factsByKey(entry.factKeys ?? usualFactKeys).keys()];
+    const candidates = path.length > 1 ? (fields ?? []) : [...(fields ?? []), ...factsByKey(ownFactKeys(entry)).keys()];
     const suggestion = isTaken ? undefined : slip(key, near, candidates);
     const isFit = fits(at(entry.values, path), [...path.slice(0, -1), near ?? ''], { entry, model });
     return suggestion && { ...suggestion, isSure: suggestion.isSure && isFit, isKey: true };

@@ -1,4 +1,4 @@
-import { builtInFacts, type FactKeys, factKeysOf } from '../definition/builtIn.ts';
+import { type FactKeys, noFactKeys } from '../definition/builtIn.ts';
 import { NewEntries } from '../definition/earlierForm.ts';
 import type { FieldDoc } from '../definition/field.ts';
 import type { TypeDoc } from '../definition/type.ts';
@@ -42,10 +42,10 @@ function withPresentPlace(mistake: Mistake, data: JsonObject): readonly Mistake[
   ];
 }
 
-/** No key is reserved: what a step of a migration makes is checked with the whole model. */
-const noFactKeys = factKeysOf(Object.fromEntries(builtInFacts.map((fact) => [fact, false])));
-
-/** Reads what a type's file says below its name, where nothing in it comes from elsewhere. */
+/**
+ * Reads what a type's file says below its name, where nothing in it comes from elsewhere. No key is reserved: a step of a
+ * migration makes the type, and the model that it leads to is checked as a whole.
+ */
 export function readTypeParts(data: Json): Parts<TypeDoc> {
   const { found: definition, mistakes } = readType({ ...Object(data), type: 'a' }, noFactKeys);
   if (definition?.what !== 'type') return { problem: mistakes };

@@ -1,8 +1,11 @@
+import { z } from 'zod';
 import { NewEntries, optionsInstead, withState } from '../definition/earlierForm.ts';
 import { asJson } from '../definition/model.ts';
-import type { Preview } from '../definition/preview.ts';
+import { Preview } from '../definition/preview.ts';
 import { isObject, type Json, type JsonObject } from '../plain/json.ts';
 import type { Edit } from '../source/editOperation.ts';
+
+const Addresses = z.record(z.string(), Preview);
 
 /** A file of the model as data. */
 interface DataFile {
@@ -14,7 +17,7 @@ interface DataFile {
 interface WrittenType {
   readonly file: string;
   readonly data: JsonObject;
-  /** The settings of its key `newEntries`, where the file has that key and it can be read. */
+  /** The settings of its key `newEntries`, where the file has that key, and it and the previews can be read. */
   readonly newEntries: NewEntries | undefined;
 }
 
@@ -38,7 +41,8 @@ export function editsOfUpgrade(files: readonly DataFile[]): ReadonlyMap<string, 
 function writtenType(file: string, data: Json): WrittenType | undefined {
   if (!isObject(data) || typeof data.type !== 'string') return undefined;
   const read = NewEntries.safeParse(data.newEntries);
-  return { file, data, newEntries: read.success ? read.data : undefined };
+  const isReadable = read.success && Addresses.safeParse(data.previews ?? {}).success;
+  return { file, data, newEntries: isReadable ? read.data : undefined };
 }
 
 function editsOfType(type: WrittenType, types: ReadonlyMap<string, WrittenType>): readonly Edit[] {

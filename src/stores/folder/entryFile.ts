@@ -1,6 +1,5 @@
 import path from 'node:path';
-import { usualFactKeys } from '../../core/definition/builtIn.ts';
-import type { Entry } from '../../core/entry/entry.ts';
+import { type Entry, ownFactKeys } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { isObject, type Json, type JsonObject, ownValue, type Path } from '../../core/plain/json.ts';
 import type { Limits } from '../../core/plain/limits.ts';
@@ -190,7 +189,7 @@ function entryOf(
   prose: string | undefined,
 ): Entry {
   const [folder = '', ...rest] = file.slice(above.length + 1).split('/');
-  const { factKeys = usualFactKeys } = stated;
+  const factKeys = ownFactKeys(stated);
   const valueUnder = (key: string | undefined): Json | undefined =>
     key === undefined ? undefined : ownValue(values, key);
   const [type, id] = [valueUnder(factKeys.type), valueUnder(factKeys.id)];
@@ -208,13 +207,13 @@ function entryOf(
 
 function rewrite(
   { file, folder, type: usual, keys }: Lies,
-  { values, factKeys = usualFactKeys }: Entry,
+  entry: Entry,
   operations: readonly Operation[],
   write: (edits: readonly Edit[], prose: { readonly is: string | undefined } | undefined) => string,
 ): { readonly file: string; readonly text: string } | undefined {
   const edits: Edit[] = [];
   let prose: { readonly is: string | undefined } | undefined;
-  const { type: typeKey } = factKeys;
+  const { type: typeKey } = ownFactKeys(entry);
   let place = file;
 
   for (const operation of operations) {
@@ -226,7 +225,7 @@ function rewrite(
         break;
       case 'move':
         if (usual === undefined) place = inFolderOf(operation.type, place, folder);
-        if (usual !== undefined || (typeKey !== undefined && Object.hasOwn(values, typeKey)))
+        if (usual !== undefined || (typeKey !== undefined && Object.hasOwn(entry.values, typeKey)))
           edits.push({ do: 'set', path: [keys.typeKeyToWrite(usual)], value: operation.type });
         break;
       default:

@@ -1,5 +1,4 @@
-import { usualFactKeys } from '../../core/definition/builtIn.ts';
-import type { Entry } from '../../core/entry/entry.ts';
+import { type Entry, ownFactKeys } from '../../core/entry/entry.ts';
 import type { Operation } from '../../core/migration/operation.ts';
 import { type CellKinds, cellKind, cellValue } from '../../core/model/cells.ts';
 import { type Json, type Path, withKey } from '../../core/plain/json.ts';
@@ -135,7 +134,7 @@ export class TableStore extends ManyInFile<Table> implements EntryStore<FilePart
   #withType(entry: Entry | undefined, before: Entry): Entry | undefined {
     if (!entry || entry.type === before.type) return entry;
     this.#settings.keys.typeKeyToWrite(this.#settings.type);
-    const { type: key = 'type' } = entry.factKeys ?? usualFactKeys;
+    const { type: key = 'type' } = ownFactKeys(entry);
     return { ...entry, values: withKey(entry.values, key, entry.type) };
   }
 

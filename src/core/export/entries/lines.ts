@@ -1,10 +1,10 @@
-import { usualFactKeys } from '../../definition/builtIn.ts';
+import { ownFactKeys } from '../../entry/entry.ts';
 import type { JsonObject } from '../../plain/json.ts';
 import type { EntryFormat, OutEntry } from './define.ts';
 
 /** An entry as one group of keys, with its type and its identifier. */
 function whole({ type, id, values, stored }: OutEntry): JsonObject {
-  const keys = stored.factKeys ?? usualFactKeys;
+  const keys = ownFactKeys(stored);
   return { [keys.type ?? 'type']: type, [keys.id ?? 'id']: id, ...values };
 }
 

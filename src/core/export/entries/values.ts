@@ -1,11 +1,10 @@
-import { usualFactKeys } from '../../definition/builtIn.ts';
-import type { Entry } from '../../entry/entry.ts';
+import { type Entry, ownFactKeys } from '../../entry/entry.ts';
 import type { Type } from '../../model/link.ts';
 import type { JsonObject } from '../../plain/json.ts';
 
 /** The values of an entry as they are kept: without its type and its identifier, with its text by the name of its field. */
 export function valuesOf(entry: Entry, type: Type | undefined): JsonObject {
-  const { id, type: typeKey } = entry.factKeys ?? usualFactKeys;
+  const { id, type: typeKey } = ownFactKeys(entry);
   const hiddenKeys = new Set([id, typeKey, '$schema']);
   const ownKeys = Object.entries(entry.values).filter(([key]) => !hiddenKeys.has(key) || type?.fields.has(key));
   const body = type?.body;
